@@ -1,0 +1,38 @@
+package cli
+
+import (
+	"github.com/spf13/cobra"
+
+	"jollytreaty/present"
+)
+
+func (s *session) auditCommand() *cobra.Command {
+	return &cobra.Command{
+		Use:     "audit",
+		Short:   "Where the repository stands: types, formatters, conflicts, the next step",
+		Example: "  treaty audit\n  treaty audit -C services/gateway --format json",
+		Args:    cobra.NoArgs,
+		RunE:    func(*cobra.Command, []string) error { return s.audit() },
+	}
+}
+
+func (s *session) audit() error {
+	r, result, err := s.run()
+	if err != nil {
+		return err
+	}
+	defer r.Close()
+	if s.format == "json" {
+		return wrote(present.AuditJSON(s.out, r.Root, result, result.Findings))
+	}
+	present.Audit(s.page(), r.Root, result)
+	return nil
+}
+
+// wrote turns a failure to print into an error with its exit code.
+func wrote(err error) error {
+	if err != nil {
+		return ioFailure(err)
+	}
+	return nil
+}

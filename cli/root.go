@@ -1,0 +1,156 @@
+// Package cli holds the commands: flags in, core called, presenter out.
+package cli
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"strconv"
+	"time"
+
+	"github.com/spf13/cobra"
+	"golang.org/x/term"
+
+	"jollytreaty/core/audit"
+	"jollytreaty/core/catalog"
+	"jollytreaty/present"
+	"jollytreaty/repo"
+)
+
+// Exit codes.
+const (
+	exitDone  = 0
+	exitUsage = 2 // wrong usage, no such folder, invalid treaty file
+	exitIO    = 3 // could not finish
+)
+
+// Version is the program's version.
+const Version = "0.1.0"
+
+// failure is an error with its exit code.
+type failure struct {
+	code int
+	err  error
+}
+
+func (f *failure) Error() string { return f.err.Error() }
+func (f *failure) Unwrap() error { return f.err }
+
+func ioFailure(err error) error { return &failure{exitIO, err} }
+
+// session is what every command shares.
+type session struct {
+	out, err io.Writer
+	dir      string
+	format   string
+	color    string
+}
+
+// Main runs the program and returns its exit code.
+func Main(args []string, out, errOut io.Writer) int {
+	s := &session{out: out, err: errOut}
+	root := s.root()
+	root.SetArgs(args)
+	root.SetOut(out)
+	root.SetErr(errOut)
+	err := root.ExecuteContext(context.Background())
+	if err == nil {
+		return exitDone
+	}
+	fmt.Fprintf(errOut, "treaty: %v\n", err)
+	var f *failure
+	if errors.As(err, &f) {
+		return f.code
+	}
+	return exitUsage
+}
+
+func (s *session) root() *cobra.Command {
+	root := &cobra.Command{
+		Use:   "treaty",
+		Short: "Make a repository's style settings agree",
+		Long: "treaty reads the formatter, linter and editor settings of a repository, gives every\n" +
+			"file type exactly one formatter, shows the settings that cannot both hold, and\n" +
+			"writes one reconciled configuration. Without a command it audits.",
+		Example:       "  treaty                      where this repository stands\n  treaty -C ../other          the same, elsewhere\n  treaty explain src/main.go  the settings in effect for one file\n  treaty settle --patch       the proposal as a diff",
+		Version:       Version,
+		Args:          cobra.NoArgs,
+		SilenceErrors: true,
+		SilenceUsage:  true,
+		RunE:          func(*cobra.Command, []string) error { return s.audit() },
+	}
+	root.SetVersionTemplate("treaty {{.Version}}\n")
+	root.PersistentFlags().StringVarP(&s.dir, "directory", "C", ".", "the repository to look at")
+	root.PersistentFlags().StringVar(&s.format, "format", "text", "text or json")
+	root.PersistentFlags().StringVar(&s.color, "color", "auto", "auto, always or never")
+	root.SetFlagErrorFunc(func(c *cobra.Command, err error) error {
+		return fmt.Errorf("%w; see: %s --help", err, c.CommandPath())
+	})
+	root.PersistentPreRunE = func(*cobra.Command, []string) error {
+		if s.format != "text" && s.format != "json" {
+			return fmt.Errorf("--format %s is not known; it takes text or json", s.format)
+		}
+		if s.color != "auto" && s.color != "always" && s.color != "never" {
+			return fmt.Errorf("--color %s is not known; it takes auto, always or never", s.color)
+		}
+		return nil
+	}
+	root.AddCommand(s.auditCommand(), s.assignCommand(), s.conflictsCommand(), s.explainCommand(), s.settleCommand())
+	return root
+}
+
+// page is standard output as the text presenters need it.
+func (s *session) page() *present.Page {
+	p := &present.Page{W: s.out, Width: 80, Color: s.color == "always"}
+	f, isFile := s.out.(*os.File)
+	if isFile && term.IsTerminal(int(f.Fd())) {
+		if w, _, err := term.GetSize(int(f.Fd())); err == nil && w > 0 {
+			p.Width = w
+		}
+		p.Color = p.Color || s.color == "auto" && os.Getenv("NO_COLOR") == "" && os.Getenv("TERM") != "dumb"
+	} else if w, err := strconv.Atoi(os.Getenv("COLUMNS")); err == nil && w > 0 {
+		p.Width = w
+	}
+	p.Width = max(p.Width, 60)
+	return p
+}
+
+// open lists the repository and prints what was odd about that.
+func (s *session) open() (*repo.Repo, error) {
+	r, err := repo.Open(s.dir)
+	if err != nil {
+		return nil, err
+	}
+	for _, note := range r.Notes {
+		fmt.Fprintf(s.err, "treaty: %s\n", note)
+	}
+	return r, nil
+}
+
+// run opens the repository and audits it.
+func (s *session) run() (*repo.Repo, *audit.Result, error) {
+	decoded := make(chan struct{})
+	var c *catalog.Catalog
+	var catalogErr error
+	go func() { // while git makes its list
+		c, catalogErr = catalog.BuiltIn()
+		close(decoded)
+	}()
+	r, err := s.open()
+	<-decoded
+	if err != nil {
+		return nil, nil, err
+	}
+	if catalogErr != nil {
+		r.Close()
+		return nil, nil, catalogErr
+	}
+	result, err := audit.Run(r.FS(), r.Paths, c, time.Now())
+	if err != nil {
+		r.Close()
+		return nil, nil, err
+	}
+	return r, result, nil
+}

@@ -1,0 +1,135 @@
+// Package assign gives each group of files its one formatter, with the reason.
+package assign
+
+import (
+	"cmp"
+	"slices"
+
+	"jollytreaty/core/catalog"
+	"jollytreaty/core/claim"
+	"jollytreaty/core/treaty"
+)
+
+// Candidate is a formatter that could have the files.
+type Candidate struct {
+	Program *catalog.Entry
+	Part    string // the part of the files it covers, "" for the whole
+	Reasons []claim.Seen
+}
+
+// strength ranks the candidate by its strongest reason; full coverage beats
+// partial at equal strength.
+func (c Candidate) strength() int {
+	s := 0
+	if len(c.Reasons) > 0 {
+		s = 2 * reasonStrength(c.Reasons[0].As)
+	}
+	if c.Part == "" {
+		s++
+	}
+	return s
+}
+
+// The article's word is a reason of its own.
+const byArticle = "article"
+
+func reasonStrength(as string) int {
+	if as == byArticle {
+		return 10
+	}
+	return claim.Strength(as)
+}
+
+// onlyAvailable reports whether nothing but the toolchain brings the program:
+// it is at hand, but nobody here chose it.
+func (c Candidate) onlyAvailable() bool {
+	return len(c.Reasons) > 0 && c.Reasons[0].As == "toolchain"
+}
+
+// Assignment is the verdict for one group.
+type Assignment struct {
+	Formatter  *Candidate  // nil when contested or unowned
+	Candidates []Candidate // strongest first
+	Rivals     []Candidate // in play for the same files, beside the formatter or each other
+	Excluded   []*catalog.Entry
+}
+
+// InPlay reports whether the program's claims count for the group: some sign
+// other than the toolchain shows it, or it is the formatter.
+func (a *Assignment) InPlay(p *claim.Picture, e *catalog.Entry, g *claim.Group) bool {
+	if _, out := g.Excludes[e]; out {
+		return false
+	}
+	if a.Formatter != nil && a.Formatter.Program == e {
+		return true
+	}
+	signs := p.Signs(e, g)
+	return len(signs) > 0 && signs[0].As != "toolchain"
+}
+
+// For gives a group its formatter.
+func For(p *claim.Picture, t *treaty.Treaty, g *claim.Group) Assignment {
+	var a Assignment
+	article := t.For(g.Type.ID, g.Examples[0])
+	for _, e := range p.Catalog.FormattersOf(g.Type.ID) {
+		part, _ := e.Covering(g.Type.ID)
+		c := Candidate{Program: e, Part: part, Reasons: p.Signs(e, g)}
+		if article != nil && article.Formatter == e.ID {
+			c.Reasons = append([]claim.Seen{{As: byArticle, Path: treaty.Name, Line: article.Line}}, c.Reasons...)
+		}
+		if len(c.Reasons) == 0 {
+			continue
+		}
+		if _, out := g.Excludes[e]; out {
+			a.Excluded = append(a.Excluded, e)
+			continue
+		}
+		a.Candidates = append(a.Candidates, c)
+	}
+	slices.SortStableFunc(a.Candidates, func(x, y Candidate) int {
+		return cmp.Or(cmp.Compare(y.strength(), x.strength()), cmp.Compare(x.Program.ID, y.Program.ID))
+	})
+	if len(a.Candidates) == 0 {
+		return a
+	}
+	var chosen []Candidate
+	for _, c := range a.Candidates {
+		if !c.onlyAvailable() {
+			chosen = append(chosen, c)
+		}
+	}
+	if len(chosen) == 0 {
+		chosen = a.Candidates
+	}
+	if len(chosen) == 1 || chosen[0].strength() > chosen[1].strength() {
+		a.Formatter = &chosen[0]
+		chosen = chosen[1:]
+	}
+	a.Rivals = chosen
+	return a
+}
+
+
+// ByTreaty reports whether the reason is the treaty's word.
+func ByTreaty(s claim.Seen) bool { return s.As == byArticle }
+
+// Why says in a few words what a sign shows.
+func Why(s claim.Seen) string {
+	switch s.As {
+	case byArticle:
+		return "named by the treaty"
+	case "editor":
+		return "named by the editor's settings"
+	case "hook":
+		return "run by the commit hook"
+	case "ci":
+		return "run in CI"
+	case "settings":
+		return "has settings of its own"
+	case "dependency", "lock":
+		return "declared as a dependency"
+	case "script":
+		return "run by a script"
+	}
+	return "comes with the language's toolchain"
+}

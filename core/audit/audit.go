@@ -1,0 +1,224 @@
+// Package audit runs the whole computation over one state of a repository:
+// one function, one result.
+package audit
+
+import (
+	"cmp"
+	"errors"
+	"fmt"
+	"io"
+	"io/fs"
+	"slices"
+	"time"
+
+	"jollytreaty/core/assign"
+	"jollytreaty/core/catalog"
+	"jollytreaty/core/claim"
+	"jollytreaty/core/conflict"
+	"jollytreaty/core/document"
+	"jollytreaty/core/treaty"
+	"jollytreaty/core/tree"
+)
+
+// Status says how a file type stands.
+type Status string
+
+// The statuses.
+const (
+	Settled   Status = "settled"   // exactly one formatter for every file
+	Contested Status = "contested" // several with equal reason
+	Unowned   Status = "unowned"   // none for some or all files
+	Partial   Status = "partial"   // one that covers the files only in part
+	Exempt    Status = "exempt"    // by the treaty, or nothing a program could format
+)
+
+// TypeSummary is a file type with its formatter.
+type TypeSummary struct {
+	Type       *tree.Type
+	Files      int
+	Status     Status
+	Formatter  *catalog.Entry // the one of every file, or nil
+	Candidates []assign.Candidate
+	Regions    []Region // where the files differ
+	Reason     string   // of an exemption
+}
+
+// Region is the files of a type that one formatter has.
+type Region struct {
+	Formatter *catalog.Entry // nil for none
+	Files     int
+	Folder    string
+}
+
+// Result is everything an audit knows.
+type Result struct {
+	Picture  *claim.Picture
+	Treaty   *treaty.Treaty // nil without a treaty file
+	Verdicts []assign.Assignment
+	Types    []TypeSummary // most files first
+	Programs []Program
+	Findings []*conflict.Finding
+}
+
+// Program is a program in play, with the signs of it.
+type Program struct {
+	Entry *catalog.Entry
+	Seen  []claim.Seen
+}
+
+// Run audits the files at paths below fsys. Day decides which waivers hold. An
+// error means that the treaty file is not valid; anything else that is wrong in
+// the repository is a finding.
+func Run(fsys fs.FS, paths []string, c *catalog.Catalog, day time.Time) (*Result, error) {
+	r := &Result{}
+	var err error
+	if r.Treaty, err = readTreaty(fsys, c); err != nil {
+		return nil, err
+	}
+	r.Picture = claim.Read(fsys, paths, c, r.Treaty.Parts())
+	for _, g := range r.Picture.Groups {
+		r.Verdicts = append(r.Verdicts, assign.For(r.Picture, r.Treaty, g))
+	}
+	r.summarise()
+	r.programs()
+	r.Findings = conflict.Find(r.Picture, r.Verdicts, r.Treaty, day)
+	return r, nil
+}
+
+func readTreaty(fsys fs.FS, c *catalog.Catalog) (*treaty.Treaty, error) {
+	f, err := fsys.Open(treaty.Name)
+	if err != nil {
+		if errors.Is(err, fs.ErrNotExist) {
+			return nil, nil
+		}
+		return nil, fmt.Errorf("%s cannot be opened: %w", treaty.Name, err)
+	}
+	defer f.Close()
+	src, err := io.ReadAll(io.LimitReader(f, document.MaxSize+1))
+	if err != nil {
+		return nil, fmt.Errorf("%s cannot be read: %w", treaty.Name, err)
+	}
+	t, err := treaty.Parse(src)
+	if err != nil {
+		return nil, err
+	}
+	for _, a := range t.Articles {
+		e := c.ByID(a.Formatter)
+		switch {
+		case a.Formatter == "":
+		case e == nil:
+			return nil, fmt.Errorf("%s:%d: formatter = %q is no program in the catalog", treaty.Name, a.Line, a.Formatter)
+		default:
+			if _, covers := e.Covering(a.Type); !covers || !e.Has(catalog.Formatter) {
+				return nil, fmt.Errorf("%s:%d: %s does not format %s", treaty.Name, a.Line, e.Name, tree.TypeByID(a.Type).Name)
+			}
+		}
+	}
+	return t, nil
+}
+
+// summarise tells how each file type stands.
+func (r *Result) summarise() {
+	for _, count := range r.Picture.Tree.Counts() {
+		s := TypeSummary{Type: count.Type, Files: count.Files}
+		if e := r.Treaty.Exemption(count.Type.ID); e != nil {
+			s.Status, s.Reason = Exempt, e.Reason
+		} else if !count.Type.Styled {
+			s.Status, s.Reason = Exempt, "nothing a program could format"
+		} else {
+			r.judge(&s)
+		}
+		r.Types = append(r.Types, s)
+	}
+}
+
+func (r *Result) judge(s *TypeSummary) {
+	contested, partial := false, false
+	for i, g := range r.Picture.Groups {
+		if g.Type != s.Type {
+			continue
+		}
+		v := &r.Verdicts[i]
+		var e *catalog.Entry
+		if v.Formatter != nil {
+			e = v.Formatter.Program
+			partial = partial || v.Formatter.Part != ""
+		} else if len(v.Rivals) > 0 {
+			contested = true
+		}
+		s.addRegion(e, g)
+		for _, c := range v.Candidates {
+			if !slices.ContainsFunc(s.Candidates, func(d assign.Candidate) bool { return d.Program == c.Program }) {
+				s.Candidates = append(s.Candidates, c)
+			}
+		}
+	}
+	slices.SortStableFunc(s.Regions, func(a, b Region) int { return cmp.Compare(b.Files, a.Files) })
+	unowned := slices.ContainsFunc(s.Regions, func(r Region) bool { return r.Formatter == nil })
+	if len(s.Regions) == 1 {
+		s.Formatter = s.Regions[0].Formatter
+	}
+	switch {
+	case contested:
+		s.Status = Contested
+	case unowned:
+		s.Status = Unowned
+	case partial:
+		s.Status = Partial
+	default:
+		s.Status = Settled
+	}
+}
+
+func (s *TypeSummary) addRegion(e *catalog.Entry, g *claim.Group) {
+	for i := range s.Regions {
+		if s.Regions[i].Formatter == e {
+			s.Regions[i].Files += g.Files
+			return
+		}
+	}
+	s.Regions = append(s.Regions, Region{e, g.Files, g.Folder()})
+}
+
+// programs lists the programs in play. A formatter that only a toolchain brings
+// is in play where it was given files.
+func (r *Result) programs() {
+	seen := map[*catalog.Entry][]claim.Seen{}
+	for e, list := range r.Picture.Seen {
+		for _, s := range list {
+			if s.As != "toolchain" || r.formats(e) {
+				seen[e] = append(seen[e], s)
+			}
+		}
+	}
+	for _, g := range r.Picture.Groups {
+		for e, pick := range g.Picked {
+			line, _ := pick.Where.Position()
+			s := claim.Seen{As: "editor", Path: pick.Where.Path(), Line: line}
+			if !slices.Contains(seen[e], s) {
+				seen[e] = append(seen[e], s)
+			}
+		}
+	}
+	for _, e := range r.Picture.Catalog.Entries {
+		if seen[e] != nil {
+			r.Programs = append(r.Programs, Program{e, seen[e]})
+		}
+	}
+}
+
+func (r *Result) formats(e *catalog.Entry) bool {
+	return slices.ContainsFunc(r.Verdicts, func(v assign.Assignment) bool {
+		return v.Formatter != nil && v.Formatter.Program == e
+	})
+}
+
+// Finding returns the finding with the given id, or nil.
+func (r *Result) Finding(id string) *conflict.Finding {
+	for _, f := range r.Findings {
+		if f.ID == id {
+			return f
+		}
+	}
+	return nil
+}

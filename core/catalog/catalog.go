@@ -1,0 +1,199 @@
+package catalog
+
+import (
+	"cmp"
+	"embed"
+	"errors"
+	"fmt"
+	"io/fs"
+	"path"
+	"slices"
+	"strings"
+	"sync"
+
+	"github.com/pelletier/go-toml/v2"
+
+	"jollytreaty/core/rule"
+	"jollytreaty/core/tree"
+)
+
+//go:embed programs/*.toml places.toml
+var files embed.FS
+
+// Catalog is a set of entries.
+type Catalog struct {
+	Entries []*Entry // in id order
+	Runs    []Run
+}
+
+// Run is a kind of file that runs programs: a hook, a CI step, a script.
+type Run struct {
+	As    string   `toml:"as"`
+	Files []string `toml:"files"` // patterns as in an ignore list
+}
+
+// BuiltIn returns the catalog that comes with the program. It is decoded once,
+// on all cores, and must not be changed.
+var BuiltIn = sync.OnceValues(func() (*Catalog, error) {
+	names, err := fs.Glob(files, "programs/*.toml")
+	if err != nil {
+		return nil, err
+	}
+	c := &Catalog{Entries: make([]*Entry, len(names))}
+	errs := make([]error, len(names)+1)
+	var wait sync.WaitGroup
+	for i, name := range names {
+		wait.Go(func() {
+			text, err := files.ReadFile(name)
+			if err == nil {
+				c.Entries[i], err = Decode(path.Base(name), text)
+			}
+			errs[i] = err
+		})
+	}
+	text, err := files.ReadFile("places.toml")
+	if err == nil {
+		var places struct {
+			Run []Run `toml:"run"`
+		}
+		err = strict(text, &places)
+		c.Runs = places.Run
+	}
+	errs[len(names)] = err
+	wait.Wait()
+	if err := errors.Join(errs...); err != nil {
+		return nil, err
+	}
+	slices.SortFunc(c.Entries, func(a, b *Entry) int { return cmp.Compare(a.ID, b.ID) })
+	return c, nil
+})
+
+// ByID returns the entry with the given id, or nil.
+func (c *Catalog) ByID(id string) *Entry {
+	i, found := slices.BinarySearchFunc(c.Entries, id, func(e *Entry, id string) int { return cmp.Compare(e.ID, id) })
+	if !found {
+		return nil
+	}
+	return c.Entries[i]
+}
+
+// FormattersOf returns the formatters that cover the type, in id order.
+func (c *Catalog) FormattersOf(typeID string) []*Entry {
+	var out []*Entry
+	for _, e := range c.Entries {
+		if _, ok := e.Covering(typeID); ok && e.Has(Formatter) {
+			out = append(out, e)
+		}
+	}
+	return out
+}
+
+func strict(text []byte, into any) error {
+	return toml.NewDecoder(strings.NewReader(string(text))).DisallowUnknownFields().Decode(into)
+}
+
+// Decode reads and checks one entry. Errors name the file.
+func Decode(name string, text []byte) (*Entry, error) {
+	e := &Entry{}
+	if err := strict(text, e); err != nil {
+		var missing *toml.StrictMissingError
+		if errors.As(err, &missing) {
+			return nil, fmt.Errorf("%s: unknown key\n%s", name, missing.String())
+		}
+		return nil, fmt.Errorf("%s: %w", name, err)
+	}
+	if err := e.check(); err != nil {
+		return nil, fmt.Errorf("%s: %w", name, err)
+	}
+	return e, nil
+}
+
+func (e *Entry) check() error {
+	if e.ID == "" || e.Name == "" || e.Version == "" || e.Source == "" || len(e.Roles) == 0 {
+		return errors.New("id, name, version, source and roles are needed")
+	}
+	for _, r := range e.Roles {
+		if !slices.Contains([]string{Formatter, Linter, Editor, VersionControl}, r) {
+			return fmt.Errorf("unknown role %q", r)
+		}
+	}
+	for _, t := range slices.Concat(e.Covers, e.Toolchain) {
+		if t != "*" && tree.TypeByID(t) == nil {
+			return fmt.Errorf("unknown file type %q", t)
+		}
+	}
+	if !slices.Contains([]string{"", "report", "near"}, e.Unknown) {
+		return fmt.Errorf("unknown = %q is none of report, near", e.Unknown)
+	}
+	for _, p := range e.Settings {
+		if len(p.Files) == 0 || p.Syntax == "" {
+			return fmt.Errorf("settings %q need files and a syntax", p.ID)
+		}
+		if p.Search != "nearest" && p.Search != "merged" {
+			return fmt.Errorf("settings %q: search is nearest or merged, not %q", p.ID, p.Search)
+		}
+	}
+	for _, q := range e.Rules {
+		if err := e.checkQuestion(q); err != nil {
+			return fmt.Errorf("rule %s: %w", q.Rule, err)
+		}
+	}
+	return nil
+}
+
+func (e *Entry) checkQuestion(q *Question) error {
+	r := rule.ByID(q.Rule)
+	if r == nil {
+		return errors.New("no such rule")
+	}
+	if !slices.Contains([]rule.Role{rule.Writes, rule.Accepts, rule.Types, rule.Shows}, q.Role) {
+		return fmt.Errorf("unknown role %q", q.Role)
+	}
+	for _, t := range q.Types {
+		if tree.TypeByID(t) == nil {
+			return fmt.Errorf("unknown file type %q", t)
+		}
+	}
+	if q.Default != nil && q.Default != LeavesWord {
+		if _, err := r.Domain.Parse(q.Default); err != nil {
+			return fmt.Errorf("default: %w", err)
+		}
+	}
+	ways := q.From
+	if q.Preset != nil {
+		ways = append(slices.Clone(ways), q.Preset)
+	}
+	for _, w := range ways {
+		if e.Place(w.Place) == nil {
+			return fmt.Errorf("no settings with id %q", w.Place)
+		}
+		for _, raw := range w.Values {
+			if err := checkValue(r, raw); err != nil {
+				return fmt.Errorf("key %s: %w", w.Key, err)
+			}
+		}
+	}
+	return nil
+}
+
+// The words that stand for no value in Question and Way.
+const (
+	LeavesWord  = "leaves"
+	UnknownWord = "unknown"
+)
+
+func checkValue(r *rule.Rule, raw any) error {
+	if list, ok := raw.([]any); ok {
+		for _, item := range list {
+			if err := checkValue(r, item); err != nil {
+				return err
+			}
+		}
+		return nil
+	}
+	if raw == LeavesWord || raw == UnknownWord {
+		return nil
+	}
+	_, err := r.Domain.Parse(raw)
+	return err
+}

@@ -1,0 +1,245 @@
+// Package catalog is what is known about programs: data, one file each.
+//
+// The engine knows no program by name. An entry says which settings files a
+// program reads and how it searches them, which file types it covers, how its
+// keys answer the neutral rules, what it does where nothing is set, and how its
+// presence shows. Adding a program is adding a file to programs/ and a fixture.
+package catalog
+
+import (
+	"jollytreaty/core/document"
+	"jollytreaty/core/rule"
+)
+
+// The things a program can be.
+const (
+	Formatter      = "formatter"
+	Linter         = "linter"
+	Editor         = "editor"
+	VersionControl = "version-control"
+)
+
+// Entry describes one program.
+type Entry struct {
+	ID      string   `toml:"id"`
+	Name    string   `toml:"name"`
+	Roles   []string `toml:"roles"`
+	Version string   `toml:"version"` // the version the facts were taken from
+	Source  string   `toml:"source"`  // the public documentation they stand in
+
+	// Covers lists the file types the program reads; "*" is every type. Partial
+	// says, for types covered in part, which part.
+	Covers  []string          `toml:"covers"`
+	Partial map[string]string `toml:"partial"`
+
+	// Toolchain lists types whose own toolchain brings the program along, so
+	// that it is at hand wherever files of the type are built.
+	Toolchain []string `toml:"toolchain"`
+
+	Settings []*Place    `toml:"settings"` // weakest first
+	Rules    []*Question `toml:"rule"`
+
+	// Keys are the known keys of the program's own settings, as paths, each
+	// with its domain: "whole", "bool", "text", "list", "map", "any", or a list
+	// of words. A "*" element stands for any key. Unknown says what a key that
+	// is not listed means: "report" it, report it only when it is "near" a
+	// known one, or "" where keys cannot all be known.
+	Keys    map[string]any `toml:"keys"`
+	Unknown string         `toml:"unknown"`
+
+	// Bases are built-in settings that a file can extend by name.
+	Bases map[string]map[string]any `toml:"bases"`
+
+	Marks       []Mark   `toml:"mark"`
+	Commands    []string `toml:"commands"`     // names of its executable
+	EditorNames []string `toml:"editor_names"` // what editor settings call it
+
+	// Picks says, of an editor, where its settings name a formatter and
+	// whether it runs on save.
+	Picks *Picks `toml:"picks"`
+
+	// Empty says what an empty settings file of the program does.
+	Empty string `toml:"empty"`
+}
+
+// Place is a kind of settings file that a program reads.
+type Place struct {
+	ID     string          `toml:"id"`    // "" for the program's own
+	Files  []string        `toml:"files"` // base names, or paths with a slash, best first
+	Syntax document.Syntax `toml:"syntax"`
+
+	// Syntaxes gives the syntax by file name where it differs from Syntax.
+	Syntaxes map[string]document.Syntax `toml:"syntaxes"`
+
+	// Section is the path of keys, within a shared file, of the program's part.
+	Section string `toml:"section"`
+
+	// Search is "nearest" (the closest file alone) or "merged" (every file up
+	// the tree, closer ones win).
+	Search string `toml:"search"`
+
+	// Root is a key that, when true in a file, ends the search upwards.
+	Root string `toml:"root"`
+
+	Extends   string     `toml:"extends"`   // key that names a base
+	Languages string     `toml:"languages"` // key of a language section, "{type}" within
+	Overrides *Overrides `toml:"overrides"`
+
+	// Excludes and Includes are keys that list patterns of files the program
+	// leaves out, or keeps to: relative to the file's "folder", or else at any
+	// depth as in an ignore list. IgnoreFiles are ignore lists beside the file.
+	Excludes    []string `toml:"excludes"`
+	Includes    []string `toml:"includes"`
+	Relative    string   `toml:"relative"`
+	IgnoreFiles []string `toml:"ignore_files"`
+
+	// OnlyKeys are key patterns that must occur for the file to show that the
+	// program is in play; none for a file that is the program's alone.
+	OnlyKeys []string `toml:"only_keys"`
+
+	// Create is the name under which a file is made where there is none; "" if
+	// a new file would change more than the key it is made for.
+	Create string `toml:"create"`
+
+	// Shared marks a standard file of many programs, whose presence shows
+	// nothing about this one.
+	Shared bool `toml:"shared"`
+}
+
+// Overrides says where a settings file keeps settings for some files only.
+type Overrides struct {
+	Key     string `toml:"key"`     // the list of overrides
+	Files   string `toml:"files"`   // in each, the patterns
+	Except  string `toml:"except"`  // in each, the patterns left out
+	Options string `toml:"options"` // in each, the settings
+}
+
+// Question is how a program's settings answer one rule.
+type Question struct {
+	Rule string    `toml:"rule"`
+	Role rule.Role `toml:"role"`
+
+	// Types limits the answer to some file types.
+	Types []string `toml:"types"`
+
+	// Default is the answer where nothing is set. A question without ways to
+	// set it is fixed to its default.
+	Default any    `toml:"default"`
+	From    []*Way `toml:"from"`
+
+	// Preset is a way that only counts where nothing sets the rule itself.
+	Preset *Way `toml:"preset"`
+
+	// AtMost makes an accepted number an upper limit.
+	AtMost bool    `toml:"at_most"`
+	On     *Switch `toml:"on"`
+}
+
+// Way is a key that answers a question and how its values translate.
+type Way struct {
+	Place string `toml:"place"`
+	Key   string `toml:"key"` // path of keys, separated by slashes
+
+	// Values translates the file's words. "leaves" stands for keeping what is
+	// there, "unknown" for an answer that depends on the machine, a list for
+	// several accepted values. Words that are not listed are read as they are
+	// where the rule's domain has them.
+	Values map[string]any `toml:"values"`
+
+	Number  string `toml:"number"`  // the answer where the value is a whole number
+	Present string `toml:"present"` // the answer where the key is there at all
+	Blanks  bool   `toml:"blanks"`  // the value is the indentation text itself
+}
+
+// Switch says when a rule of a program is on.
+type Switch struct {
+	Name  string   `toml:"name"`  // what lists call it
+	Keys  []string `toml:"keys"`  // keys that switch it
+	Gates []string `toml:"gates"` // keys that switch a whole family off
+	Off   []any    `toml:"off"`   // their values that mean off
+	Unset string   `toml:"unset"` // "on", "off" or "unknown" where nothing is said
+
+	Enabled  []string `toml:"enabled"`  // keys that list rules to switch on
+	Disabled []string `toml:"disabled"` // keys that list rules to switch off
+	Only     []string `toml:"only"`     // keys that list the only rules to run
+	All      string   `toml:"all"`      // key that switches every rule
+}
+
+// Mark is a text that shows a program's presence in files it does not read.
+type Mark struct {
+	As    string   `toml:"as"` // "dependency", "lock", "hook", "ci", "script"
+	Files []string `toml:"files"`
+	Text  string   `toml:"text"`
+}
+
+// Picks says where an editor's settings choose a formatter.
+type Picks struct {
+	Formatter string `toml:"formatter"`
+	OnSave    string `toml:"on_save"`
+}
+
+// Has reports whether the program has the role.
+func (e *Entry) Has(role string) bool {
+	for _, r := range e.Roles {
+		if r == role {
+			return true
+		}
+	}
+	return false
+}
+
+// Covering reports whether the program reads files of the type, and which part
+// of them: "" for the whole.
+func (e *Entry) Covering(typeID string) (part string, ok bool) {
+	if part, ok := e.Partial[typeID]; ok {
+		return part, true
+	}
+	for _, t := range e.Covers {
+		if t == typeID || t == "*" {
+			return "", true
+		}
+	}
+	return "", false
+}
+
+// Place returns the program's place with the given id, or nil.
+func (e *Entry) Place(id string) *Place {
+	for _, p := range e.Settings {
+		if p.ID == id {
+			return p
+		}
+	}
+	return nil
+}
+
+// For returns the questions that concern the type, grouped by rule.
+func (e *Entry) For(typeID string) []*Question {
+	var out []*Question
+	for _, q := range e.Rules {
+		if q.Concerns(typeID) {
+			out = append(out, q)
+		}
+	}
+	return out
+}
+
+// Concerns reports whether the question is about files of the type.
+func (q *Question) Concerns(typeID string) bool {
+	if len(q.Types) == 0 {
+		return true
+	}
+	for _, t := range q.Types {
+		if t == typeID {
+			return true
+		}
+	}
+	return false
+}
+
+// SyntaxOf returns the syntax of a settings file with the given base name.
+func (p *Place) SyntaxOf(name string) document.Syntax {
+	if s, ok := p.Syntaxes[name]; ok {
+		return s
+	}
+	return p.Syntax
+}

@@ -1,0 +1,147 @@
+// Package claim works out who says what about which files.
+//
+// It finds the settings files of every program in the catalog, gathers the
+// repository's files into groups that every program treats alike, and applies
+// each program's own precedence, so that per program, rule and group one claim
+// is in effect and the claims it beat are kept beside it.
+package claim
+
+import (
+	"jollytreaty/core/catalog"
+	"jollytreaty/core/document"
+	"jollytreaty/core/rule"
+	"jollytreaty/core/tree"
+)
+
+// Basis says where a claim's value comes from.
+type Basis string
+
+// The bases.
+const (
+	Set       Basis = "set"       // written in the repository
+	Inherited Basis = "inherited" // from a base that a settings file extends
+	Default   Basis = "default"   // the program's own
+)
+
+// Claim is what one program says about one rule for some files.
+type Claim struct {
+	Program *catalog.Entry
+	Rule    *rule.Rule
+	Role    rule.Role
+	Value   rule.Value // none for a claim that leaves things as they are
+	Set     rule.Set   // of an accepting claim
+	Basis   Basis
+	Where   Where
+	Beaten  *Claim // the claim that won over this one, or nil
+
+	Question *catalog.Question
+	Way      *catalog.Way // how the value was read; nil for a default
+}
+
+// Where is the place a claim stands. The zero Where is no place.
+type Where struct {
+	File  *File
+	Node  *document.Node
+	Scope string // the section or pattern within the file, if any
+}
+
+// Settings is a part of a settings file that applies to a group.
+type Settings struct {
+	File    *File
+	Section *document.Node // nil for what applies to the whole file
+	Keys    *document.Node // the map of keys
+}
+
+// Path returns the settings file's path, or "".
+func (w Where) Path() string {
+	if w.File == nil {
+		return ""
+	}
+	return w.File.Path
+}
+
+// Position returns the line and column, from 1, or zeros where there is no
+// place.
+func (w Where) Position() (line, column int) {
+	if w.File == nil || w.Node == nil {
+		return 0, 0
+	}
+	return w.File.Doc.Position(w.Node.KeyStart)
+}
+
+// Stance is the claim as one side of a comparison.
+func (c *Claim) Stance() rule.Stance {
+	return rule.Stance{Role: c.Role, Value: c.Value, Set: c.Set}
+}
+
+// Group is files that every program treats alike.
+type Group struct {
+	Type     *tree.Type
+	Files    int
+	Examples []string // the first few, in path order
+	Claims   []*Claim // in effect, in program order then rule order
+	Beaten   []*Claim
+	Excludes map[*catalog.Entry]Where // programs that leave these files out
+
+	// Picked is the formatter an editor's settings name for the files, and
+	// OnSave that the editor runs it when a file is saved.
+	Picked map[*catalog.Entry]Pick
+
+	chain   *chain
+	matched []bool
+}
+
+// Pick is a formatter named by an editor.
+type Pick struct {
+	Editor *catalog.Entry
+	Where  Where
+	OnSave bool
+}
+
+// Claim returns the effective claim of a program on a rule, or nil.
+func (g *Group) Claim(program *catalog.Entry, ruleID string) *Claim {
+	for _, c := range g.Claims {
+		if c.Program == program && c.Rule.ID == ruleID {
+			return c
+		}
+	}
+	return nil
+}
+
+// Reads reports whether the settings file speaks about the group's files.
+func (g *Group) Reads(f *File) bool {
+	for _, in := range g.chain.files {
+		if in == f {
+			return true
+		}
+	}
+	return false
+}
+
+// Folder returns the deepest folder whose settings all the group's files share.
+func (g *Group) Folder() string { return g.chain.folder }
+
+// Seen is a sign that a program is in play.
+type Seen struct {
+	As     string // "settings", "dependency", "hook", "ci", "script", "editor", "toolchain"
+	Path   string
+	Line   int
+	Folder string // the part of the tree it concerns
+}
+
+// Picture is everything claimed in a repository.
+type Picture struct {
+	Tree    *tree.Tree
+	Catalog *catalog.Catalog
+	Files   []*File  // settings files, in path order
+	Groups  []*Group // largest first
+	GroupOf []int32  // for each file of the tree, its group
+	Seen    map[*catalog.Entry][]Seen
+	Broken  []Broken // files that could not be opened
+}
+
+// Broken is a file that could not be opened.
+type Broken struct {
+	Path string
+	Err  error
+}

@@ -1,0 +1,240 @@
+package claim
+
+import (
+	"cmp"
+	"path"
+	"slices"
+	"strings"
+
+	"jollytreaty/core/catalog"
+	"jollytreaty/core/tree"
+)
+
+// chain is the settings files above a folder, from the root down. Folders
+// without settings of their own share the chain of the folder above.
+type chain struct {
+	folder string
+	files  []*File
+
+	// Reaches of all the files, one after the other. Those whose answer
+	// depends on more than a file's extension are listed in rest.
+	reaches []chainReach
+	rest    []int
+	byExt   map[extKey]*extGroup
+}
+
+type chainReach struct {
+	reach
+	skip int // bytes of the path before the part relative to the file's folder
+}
+
+type extKey struct {
+	typ *tree.Type
+	ext string
+}
+
+// extGroup is what the extension alone tells about the files of a type.
+type extGroup struct {
+	matched []bool
+	group   *Group            // where the extension tells all
+	groups  map[string]*Group // by the answers of the rest
+}
+
+// maxExamples is how many paths a group keeps as examples.
+const maxExamples = 5
+
+// grouper gathers files into groups.
+type grouper struct {
+	byFolder map[string][]*File
+	borders  map[string]bool // folders that signs of a program concern
+	chains   map[string]*chain
+	groups   []*Group
+}
+
+func newGrouper(files []*File, seen map[*catalog.Entry][]Seen, parts []func(string) bool) *grouper {
+	g := &grouper{byFolder: map[string][]*File{}, borders: map[string]bool{}, chains: map[string]*chain{}}
+	for _, list := range seen {
+		for _, s := range list {
+			g.borders[s.Folder] = true
+		}
+	}
+	if len(parts) > 0 {
+		articles := &File{Folder: "."} // tells files apart, is read by no program
+		for _, part := range parts {
+			articles.reaches = append(articles.reaches, reach{match: part})
+		}
+		g.byFolder["."] = append(g.byFolder["."], articles)
+	}
+	for _, f := range files {
+		g.byFolder[f.Folder] = append(g.byFolder[f.Folder], f)
+	}
+	return g
+}
+
+// chain returns the chain of a folder.
+func (g *grouper) chain(folder string) *chain {
+	if c := g.chains[folder]; c != nil {
+		return c
+	}
+	var above *chain
+	if folder != "." {
+		above = g.chain(path.Dir(folder))
+	}
+	own := g.byFolder[folder]
+	if above != nil && len(own) == 0 && !g.borders[folder] {
+		g.chains[folder] = above
+		return above
+	}
+	c := &chain{folder: folder, byExt: map[extKey]*extGroup{}}
+	if above != nil {
+		c.files = slices.Clone(above.files)
+	}
+	c.files = append(c.files, own...)
+	for _, f := range c.files {
+		skip := 0
+		if f.Folder != "." {
+			skip = len(f.Folder) + 1
+		}
+		for _, r := range f.reaches {
+			if !r.byExtension {
+				c.rest = append(c.rest, len(c.reaches))
+			}
+			c.reaches = append(c.reaches, chainReach{r, skip})
+		}
+	}
+	g.chains[folder] = c
+	return c
+}
+
+// group puts every file of the tree into a group and returns, for each, the
+// number of its group.
+func (g *grouper) group(t *tree.Tree) []int32 {
+	of := make([]*Group, len(t.Files))
+	var c *chain
+	folder := ""
+	var answers []byte
+	for i := range t.Files {
+		f := &t.Files[i]
+		dir := "."
+		if slash := strings.LastIndexByte(f.Path, '/'); slash >= 0 {
+			dir = f.Path[:slash]
+		}
+		if c == nil || dir != folder {
+			folder, c = dir, g.chain(dir)
+		}
+		e := c.extGroup(f)
+		grp := e.group
+		if len(c.rest) > 0 {
+			answers = answers[:0]
+			for _, r := range c.rest {
+				answer := byte('0')
+				if c.reaches[r].match(f.Path[c.reaches[r].skip:]) {
+					answer = '1'
+				}
+				answers = append(answers, answer)
+			}
+			grp = e.groups[string(answers)]
+			if grp == nil {
+				matched := slices.Clone(e.matched)
+				for j, r := range c.rest {
+					matched[r] = answers[j] == '1'
+				}
+				grp = g.add(f.Type, c, matched)
+				e.groups[string(answers)] = grp
+			}
+		} else if grp == nil {
+			grp = g.add(f.Type, c, e.matched)
+			e.group = grp
+		}
+		grp.Files++
+		if len(grp.Examples) < maxExamples {
+			grp.Examples = append(grp.Examples, f.Path)
+		}
+		of[i] = grp
+	}
+	g.merge(of)
+	return g.number(of)
+}
+
+func (c *chain) extGroup(f *tree.File) *extGroup {
+	ext := ""
+	if dot := strings.LastIndexByte(f.Path, '.'); dot >= 0 && !strings.Contains(f.Path[dot:], "/") {
+		ext = f.Path[dot:]
+	}
+	key := extKey{f.Type, ext}
+	e := c.byExt[key]
+	if e == nil {
+		e = &extGroup{matched: make([]bool, len(c.reaches)), groups: map[string]*Group{}}
+		for i, r := range c.reaches {
+			e.matched[i] = r.byExtension && r.match(f.Path[r.skip:])
+		}
+		c.byExt[key] = e
+	}
+	return e
+}
+
+func (g *grouper) add(t *tree.Type, c *chain, matched []bool) *Group {
+	grp := &Group{Type: t, chain: c, matched: matched}
+	g.groups = append(g.groups, grp)
+	return grp
+}
+
+// merge joins groups that differ in extension only.
+func (g *grouper) merge(of []*Group) {
+	type key struct {
+		typ     *tree.Type
+		chain   *chain
+		matched string
+	}
+	first := map[key]*Group{}
+	into := map[*Group]*Group{}
+	kept := g.groups[:0]
+	for _, grp := range g.groups {
+		bits := make([]byte, len(grp.matched))
+		for i, m := range grp.matched {
+			if m {
+				bits[i] = 1
+			}
+		}
+		k := key{grp.Type, grp.chain, string(bits)}
+		if target := first[k]; target != nil {
+			target.Files += grp.Files
+			target.Examples = append(target.Examples, grp.Examples...)
+			slices.Sort(target.Examples)
+			target.Examples = target.Examples[:min(len(target.Examples), maxExamples)]
+			into[grp] = target
+			continue
+		}
+		first[k] = grp
+		kept = append(kept, grp)
+	}
+	g.groups = kept
+	if len(into) == 0 {
+		return
+	}
+	for i, grp := range of {
+		if target := into[grp]; target != nil {
+			of[i] = target
+		}
+	}
+}
+
+// number orders the groups and returns each file's group number.
+func (g *grouper) number(of []*Group) []int32 {
+	slices.SortStableFunc(g.groups, func(a, b *Group) int {
+		return cmp.Or(cmp.Compare(b.Files, a.Files), cmp.Compare(a.Examples[0], b.Examples[0]))
+	})
+	index := make(map[*Group]int32, len(g.groups))
+	for i, grp := range g.groups {
+		index[grp] = int32(i)
+	}
+	out := make([]int32, len(of))
+	last, lastIndex := (*Group)(nil), int32(0)
+	for i, grp := range of {
+		if grp != last {
+			last, lastIndex = grp, index[grp]
+		}
+		out[i] = lastIndex
+	}
+	return out
+}

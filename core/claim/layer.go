@@ -1,0 +1,213 @@
+package claim
+
+import (
+	"path"
+	"slices"
+	"strings"
+
+	"jollytreaty/core/catalog"
+	"jollytreaty/core/document"
+	"jollytreaty/core/rule"
+)
+
+// layer is one part of a program's settings that applies to a group. Later
+// layers win over earlier ones.
+type layer struct {
+	file  *File
+	place *catalog.Place
+	node  *document.Node // the map in which keys are looked up
+	scope string
+	base  *document.Node // where a base is named; its claims stand there
+
+	derived bool // stands in no file as such
+}
+
+// stack is a program's layers for a group, weakest first.
+type stack struct {
+	layers []layer
+	broken bool // one of the files could not be parsed, so defaults are unknown
+	files  int  // settings files of the program's own that apply
+}
+
+// stackOf gathers the layers of a program for a group.
+func stackOf(e *catalog.Entry, g *Group) stack {
+	var s stack
+	for _, place := range e.Settings {
+		for _, f := range g.FilesOf(e, place) {
+			if f.Doc == nil {
+				s.broken = true
+				continue
+			}
+			s.files++
+			s.addFile(e, place, f, g)
+		}
+		if place.Syntax == document.EditorConfig {
+			s.pair(place)
+		}
+	}
+	return s
+}
+
+// FilesOf returns the files of a place that apply to the group, from the root
+// down, by the place's way of searching.
+func (g *Group) FilesOf(e *catalog.Entry, place *catalog.Place) []*File {
+	var files []*File
+	for _, f := range g.chain.files {
+		for _, r := range f.Readers {
+			if r.Program == e && r.Place == place && !r.Ignores {
+				if f.Doc != nil && place.Root != "" && isTrue(f.Doc.Root.Get(place.Root)) {
+					files = nil
+				}
+				files = append(files, f)
+			}
+		}
+	}
+	if len(files) == 0 {
+		return nil
+	}
+	if place.Search == "nearest" {
+		last := files[len(files)-1]
+		best := last
+		for _, f := range files {
+			if f.Folder == last.Folder && preference(place, f.Path) < preference(place, best.Path) {
+				best = f
+			}
+		}
+		return []*File{best}
+	}
+	return files
+}
+
+func isTrue(n *document.Node) bool { return n != nil && strings.EqualFold(n.Text(), "true") }
+
+// addFile adds a file's layers: what it extends, its general settings, its
+// overrides, and the section for the group's language.
+func (s *stack) addFile(e *catalog.Entry, place *catalog.Place, f *File, g *Group) {
+	root := f.Doc.Root.Find(place.Section)
+	flat := f.Doc.Syntax == document.EditorConfig || f.Doc.Syntax == document.Attributes
+	if place.Extends != "" {
+		for _, name := range root.Get(place.Extends).Words() {
+			if base, ok := e.Bases[name.Text()]; ok {
+				s.layers = append(s.layers, layer{file: f, place: place, node: document.FromData(base), base: name})
+			}
+		}
+	}
+	if !flat {
+		s.layers = append(s.layers, layer{file: f, place: place, node: root})
+	}
+	offset := g.chain.offset(f)
+	for _, sec := range f.sections {
+		if sec.kind == settingsSection && (sec.place == nil || sec.place == place) && g.matched[offset+sec.reach] {
+			s.layers = append(s.layers, layer{file: f, place: place, node: sec.node, scope: sec.node.Key})
+		}
+	}
+	if place.Languages != "" && root != nil {
+		for _, n := range root.Items {
+			if n.Kind == document.Map && names(n.Key, place.Languages, g.Type.ID) {
+				s.layers = append(s.layers, layer{file: f, place: place, node: n, scope: n.Key})
+			}
+		}
+	}
+}
+
+// names reports whether the key of a language section names the type; a key
+// may put several sections' names one behind the other.
+func names(key, template, typeID string) bool {
+	want := strings.ReplaceAll(template, "{type}", typeID)
+	return key == want || strings.HasPrefix(want, "[") && strings.Contains(key, want)
+}
+
+// offset returns where the reaches of a file start in the chain's list.
+func (c *chain) offset(f *File) int {
+	n := 0
+	for _, in := range c.files {
+		if in == f {
+			return n
+		}
+		n += len(in.reaches)
+	}
+	return n
+}
+
+// excluded returns where the program is told to leave the group's files out.
+func excluded(e *catalog.Entry, g *Group) (Where, bool) {
+	for _, f := range g.chain.files {
+		for _, r := range f.Readers {
+			if r.Program != e || f.Doc == nil {
+				continue
+			}
+			if !r.Ignores && !slices.Contains(g.FilesOf(e, r.Place), f) {
+				continue
+			}
+			offset := g.chain.offset(f)
+			for _, sec := range f.sections {
+				if sec.kind == excludeSection && sec.place == r.Place && g.matched[offset+sec.reach] {
+					return Where{File: f, Node: sec.node}, true
+				}
+			}
+		}
+	}
+	return Where{}, false
+}
+
+// pair completes the layers of an EditorConfig place as the specification says
+// under "property pairs": the size of a tab and of an indent stand in for each
+// other where only one is given.
+func (s *stack) pair(place *catalog.Place) {
+	find := func(key string) (*document.Node, layer) {
+		for i := len(s.layers) - 1; i >= 0; i-- {
+			l := s.layers[i]
+			if l.place != place {
+				continue
+			}
+			if n := l.node.Get(key); n != nil {
+				return n, l
+			}
+		}
+		return nil, layer{}
+	}
+	size, sizeLayer := find(rule.IndentSize)
+	width, widthLayer := find(rule.TabWidth)
+	switch {
+	case size != nil && strings.EqualFold(size.Text(), "tab") && width != nil:
+		s.derive(len(s.layers), widthLayer, rule.IndentSize, width)
+	case size != nil && width == nil && !strings.EqualFold(size.Text(), "tab"):
+		s.derive(0, sizeLayer, rule.TabWidth, size)
+	}
+}
+
+// derive inserts a layer that gives key the value of another key's node.
+func (s *stack) derive(at int, from layer, key string, n *document.Node) {
+	copied := *n
+	copied.Key = key
+	from.derived = true
+	from.node = &document.Node{Kind: document.Map, Items: []*document.Node{&copied}}
+	s.layers = slices.Insert(s.layers, at, from)
+}
+
+// preference is the rank of a file among the names a place looks for.
+func preference(p *catalog.Place, file string) int {
+	for i, name := range p.Files {
+		if path.Base(name) == path.Base(file) {
+			return i
+		}
+	}
+	return len(p.Files)
+}
+
+// Applying returns the parts of the program's settings files, of one of its
+// places, that apply to the group, weakest first.
+func (g *Group) Applying(e *catalog.Entry, place *catalog.Place) []Settings {
+	var out []Settings
+	for _, l := range stackOf(e, g).layers {
+		if l.place != place || l.derived || l.base != nil {
+			continue
+		}
+		s := Settings{File: l.file, Keys: l.node}
+		if l.scope != "" {
+			s.Section = l.node
+		}
+		out = append(out, s)
+	}
+	return out
+}

@@ -1,0 +1,188 @@
+package claim
+
+import (
+	"cmp"
+	"io/fs"
+	"slices"
+	"strings"
+	"sync"
+
+	"jollytreaty/core/catalog"
+	"jollytreaty/core/document"
+	"jollytreaty/core/rule"
+	"jollytreaty/core/tree"
+)
+
+// Read makes the picture of a repository: its files are those at paths below
+// fsys, its programs those of the catalog. Files that the parts tell apart do
+// not share a group.
+func Read(fsys fs.FS, paths []string, c *catalog.Catalog, parts []func(path string) bool) *Picture {
+	p := &Picture{Catalog: c}
+	var wait sync.WaitGroup
+	wait.Go(func() { p.Tree = tree.Build(fsys, paths) })
+	wait.Go(func() {
+		p.Files, p.Broken = discover(fsys, paths, c)
+		p.Seen = newSignFinder(c).look(fsys, paths)
+	})
+	wait.Wait()
+	g := newGrouper(p.Files, p.Seen, parts)
+	p.GroupOf = g.group(p.Tree)
+	p.Groups = g.groups
+	p.notice()
+	each(len(p.Groups), func(i int) { p.resolve(p.Groups[i]) })
+	p.govern()
+	return p
+}
+
+// notice adds the signs of presence that the settings files give.
+func (p *Picture) notice() {
+	for _, f := range p.Files {
+		for _, r := range f.Readers {
+			if r.showsIn(f) {
+				p.Seen[r.Program] = append(p.Seen[r.Program], Seen{As: "settings", Path: f.Path, Folder: f.Folder})
+			}
+		}
+	}
+	types := map[string]bool{}
+	for _, g := range p.Groups {
+		types[g.Type.ID] = true
+	}
+	for _, e := range p.Catalog.Entries {
+		if slices.ContainsFunc(e.Toolchain, func(t string) bool { return types[t] }) {
+			p.Seen[e] = append(p.Seen[e], Seen{As: "toolchain", Folder: "."})
+		}
+	}
+	for e := range p.Seen {
+		slices.SortStableFunc(p.Seen[e], func(a, b Seen) int {
+			return cmp.Or(cmp.Compare(a.Path, b.Path), cmp.Compare(a.Line, b.Line))
+		})
+	}
+}
+
+func (p *Picture) resolve(g *Group) {
+	g.Excludes = map[*catalog.Entry]Where{}
+	g.Picked = map[*catalog.Entry]Pick{}
+	for _, e := range p.Catalog.Entries {
+		if e.Picks != nil && p.Seen[e] != nil {
+			p.pick(e, g)
+		}
+	}
+	for _, e := range p.Catalog.Entries {
+		if _, covers := e.Covering(g.Type.ID); covers && (p.Seen[e] != nil || hasPick(g, e)) {
+			resolve(e, g)
+		}
+	}
+	slices.SortStableFunc(g.Claims, func(a, b *Claim) int { return ruleOrder(a.Rule) - ruleOrder(b.Rule) })
+}
+
+func hasPick(g *Group, e *catalog.Entry) bool { _, ok := g.Picked[e]; return ok }
+
+func ruleOrder(r *rule.Rule) int { return slices.Index(rule.All(), r) }
+
+// pick notes which formatter an editor's settings name for the group.
+func (p *Picture) pick(editor *catalog.Entry, g *Group) {
+	s := stackOf(editor, g)
+	var named, onSave *document.Node
+	var where Where
+	for _, l := range s.layers {
+		if n := l.node.Get(editor.Picks.Formatter); n != nil {
+			named, where = n, Where{File: l.file, Node: n, Scope: l.scope}
+		}
+		if n := l.node.Get(editor.Picks.OnSave); n != nil {
+			onSave = n
+		}
+	}
+	if named == nil {
+		return
+	}
+	for _, e := range p.Catalog.Entries {
+		if _, covers := e.Covering(g.Type.ID); covers && e.Has(catalog.Formatter) && slices.Contains(e.EditorNames, named.Text()) {
+			g.Picked[e] = Pick{Editor: editor, Where: where, OnSave: onSave != nil && isTrue(onSave)}
+		}
+	}
+}
+
+// govern counts, for each settings file, the files it speaks about.
+func (p *Picture) govern() {
+	for _, g := range p.Groups {
+		for _, f := range g.chain.files {
+			if p.speaks(f, g) {
+				f.Governs += g.Files
+			}
+		}
+	}
+}
+
+// speaks reports whether a program reads the file for the group.
+func (p *Picture) speaks(f *File, g *Group) bool {
+	for _, r := range f.Readers {
+		if _, covers := r.Program.Covering(g.Type.ID); !covers || !g.Type.Styled {
+			continue
+		}
+		if r.Ignores || slices.Contains(g.FilesOf(r.Program, r.Place), f) {
+			if f.Doc == nil || f.Doc.Syntax != document.EditorConfig && f.Doc.Syntax != document.Attributes {
+				return true
+			}
+			offset := g.chain.offset(f)
+			for _, sec := range f.sections {
+				if g.matched[offset+sec.reach] {
+					return true
+				}
+			}
+		}
+	}
+	return false
+}
+
+// Signs returns the signs, strongest kind first, that the program is in play
+// for the group: those that concern its folder, and the editor's pick.
+func (p *Picture) Signs(e *catalog.Entry, g *Group) []Seen {
+	var out []Seen
+	if pick, ok := g.Picked[e]; ok {
+		line, _ := pick.Where.Position()
+		out = append(out, Seen{As: "editor", Path: pick.Where.Path(), Line: line, Folder: pick.Where.File.Folder})
+	}
+	for _, s := range p.Seen[e] {
+		switch {
+		case s.As == "toolchain" && !slices.Contains(e.Toolchain, g.Type.ID):
+		case s.As == "settings" && !p.readsHere(e, g, s.Path):
+		case Within(g.chain.folder, s.Folder):
+			out = append(out, s)
+		}
+	}
+	slices.SortStableFunc(out, func(a, b Seen) int { return Strength(b.As) - Strength(a.As) })
+	return out
+}
+
+// readsHere reports whether the settings file at path is one the program reads
+// for the group.
+func (p *Picture) readsHere(e *catalog.Entry, g *Group, path string) bool {
+	for _, place := range e.Settings {
+		for _, f := range g.FilesOf(e, place) {
+			if f.Path == path {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// Strength ranks the kinds of sign; a stronger one has the higher rank.
+func Strength(as string) int {
+	switch as {
+	case "editor":
+		return 5
+	case "hook", "ci":
+		return 4
+	case "settings":
+		return 3
+	case "dependency", "lock", "script":
+		return 2
+	}
+	return 1
+}
+
+// Within reports whether folder is dir or below it.
+func Within(folder, dir string) bool {
+	return dir == "." || folder == dir || strings.HasPrefix(folder, dir+"/")
+}

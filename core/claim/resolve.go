@@ -1,0 +1,299 @@
+package claim
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+
+	"jollytreaty/core/catalog"
+	"jollytreaty/core/document"
+	"jollytreaty/core/rule"
+)
+
+// resolve works out the claims of a program on a group.
+func resolve(e *catalog.Entry, g *Group) {
+	if where, out := excluded(e, g); out {
+		g.Excludes[e] = where
+		return
+	}
+	s := stackOf(e, g)
+	for _, q := range e.Rules {
+		if q.Concerns(g.Type.ID) {
+			s.answer(e, q, g)
+		}
+	}
+}
+
+// answer finds the claims that answer one question, and which is in effect.
+func (s *stack) answer(e *catalog.Entry, q *catalog.Question, g *Group) {
+	r := rule.ByID(q.Rule)
+	on, where := s.state(q.On)
+	if on != stateOn {
+		return
+	}
+	var claims []*Claim // strongest first
+	ended := false
+	for i := len(s.layers) - 1; i >= 0 && !ended; i-- {
+		l := s.layers[i]
+		for _, w := range q.From {
+			if l.place.ID != w.Place {
+				continue
+			}
+			n := l.node.Find(w.Key)
+			if n == nil || n.Kind == document.List {
+				continue
+			}
+			c := &Claim{Program: e, Rule: r, Role: q.Role, Basis: Set, Question: q, Way: w,
+				Where: Where{File: l.file, Node: n, Scope: l.scope}}
+			if l.base != nil {
+				c.Basis, c.Where.Node = Inherited, l.base
+			}
+			answer := read(w, r, q, n)
+			if answer.kind == nothing {
+				continue
+			}
+			if answer.kind == ends {
+				ended = true
+				break
+			}
+			c.set(answer)
+			claims = append(claims, c)
+			break
+		}
+	}
+	if len(claims) == 0 {
+		if c := s.fallback(e, r, q, where); c != nil {
+			g.Claims = append(g.Claims, c)
+		}
+		return
+	}
+	g.Claims = append(g.Claims, claims[0])
+	for _, c := range claims[1:] {
+		c.Beaten = claims[0]
+		g.Beaten = append(g.Beaten, c)
+	}
+}
+
+// fallback is the claim of a program to which nothing is said: its preset or
+// its default. Only programs that write or reject have one.
+func (s *stack) fallback(e *catalog.Entry, r *rule.Rule, q *catalog.Question, where Where) *Claim {
+	if s.broken || q.Role != rule.Writes && q.Role != rule.Accepts {
+		return nil
+	}
+	c := &Claim{Program: e, Rule: r, Role: q.Role, Basis: Default, Question: q, Where: where}
+	if q.Preset != nil {
+		for i := len(s.layers) - 1; i >= 0; i-- {
+			l := s.layers[i]
+			n := l.node.Find(q.Preset.Key)
+			if n == nil || l.place.ID != q.Preset.Place {
+				continue
+			}
+			if answer := read(q.Preset, r, q, n); answer.kind == some {
+				c.Where = Where{File: l.file, Node: n, Scope: l.scope}
+				c.set(answer)
+				return c
+			}
+		}
+	}
+	if q.Default == nil {
+		return nil
+	}
+	c.set(translate(r, q, q.Default))
+	return c
+}
+
+// answer is what a key says about a rule.
+type answer struct {
+	kind   answerKind
+	values []rule.Value // none: things are left as they are
+}
+
+type answerKind uint8
+
+const (
+	nothing answerKind = iota // the key does not answer
+	some
+	ends // weaker answers do not count, and this is none
+)
+
+// set gives the claim the answer's value, or the accepted set.
+func (c *Claim) set(a answer) {
+	if len(a.values) == 0 {
+		c.Role = rule.Leaves
+		return
+	}
+	c.Value = a.values[0]
+	if c.Role == rule.Accepts {
+		c.Set = rule.OneOf(a.values...)
+		if c.Question.AtMost {
+			c.Set = rule.AtMost(c.Value)
+		}
+	}
+}
+
+// read translates the node a way leads to. In EditorConfig files words are
+// compared without regard to case, and "unset" ends the search.
+func read(w *catalog.Way, r *rule.Rule, q *catalog.Question, n *document.Node) answer {
+	if w.Present != "" {
+		return translate(r, q, w.Present)
+	}
+	if n.Kind != document.Scalar {
+		return answer{}
+	}
+	raw, text := n.Value, n.Text()
+	whole, isWhole := raw.(int64)
+	if t, ok := raw.(string); ok {
+		if i, err := strconv.ParseInt(t, 10, 64); err == nil {
+			whole, isWhole = i, true
+		}
+	}
+	if w.Blanks {
+		style, size := blanks(text)
+		if r.ID == rule.IndentStyle && !style.IsZero() {
+			return answer{some, []rule.Value{style}}
+		}
+		if r.ID == rule.IndentSize && !size.IsZero() {
+			return answer{some, []rule.Value{size}}
+		}
+		return answer{kind: some}
+	}
+	for word, value := range w.Values {
+		if word == text || strings.EqualFold(word, text) && n.Folds() {
+			return translate(r, q, value)
+		}
+	}
+	switch {
+	case w.Number != "" && isWhole:
+		return translate(r, q, w.Number)
+	case n.Folds() && strings.EqualFold(text, "unset"):
+		return answer{kind: ends}
+	case isWhole && whole == 0 && r.Domain.Number && q.Role == rule.Accepts:
+		return answer{kind: some}
+	case n.Folds():
+		raw = strings.ToLower(text)
+	}
+	return translate(r, q, raw)
+}
+
+// translate reads a value of the catalog or of a settings file in the terms of
+// the rule.
+func translate(r *rule.Rule, q *catalog.Question, raw any) answer {
+	if list, ok := raw.([]any); ok {
+		var values []rule.Value
+		for _, item := range list {
+			values = append(values, translate(r, q, item).values...)
+		}
+		return answer{some, values}
+	}
+	if raw == catalog.LeavesWord || raw == catalog.UnknownWord {
+		return answer{kind: some}
+	}
+	v, err := r.Domain.Parse(raw)
+	if err != nil {
+		return answer{}
+	}
+	return answer{some, []rule.Value{v}}
+}
+
+type state uint8
+
+const (
+	stateOff state = iota
+	stateOn
+	stateUnknown
+)
+
+// state tells whether a rule of a program is on, and where that is said.
+func (s *stack) state(sw *catalog.Switch) (state, Where) {
+	if sw == nil {
+		return stateOn, Where{}
+	}
+	for i := len(s.layers) - 1; i >= 0; i-- {
+		l := s.layers[i]
+		at := func(n *document.Node) Where {
+			if l.base != nil {
+				n = l.base
+			}
+			return Where{File: l.file, Node: n, Scope: l.scope}
+		}
+		for _, key := range sw.Gates {
+			if n := l.node.Find(key); n != nil && isOff(n, sw.Off) {
+				return stateOff, at(n)
+			}
+		}
+		for _, key := range sw.Only {
+			if list := l.node.Find(key); list != nil {
+				n := listed(list, sw.Name)
+				return onIf(n != nil), at(list)
+			}
+		}
+		if n := listedIn(l.node, sw.Disabled, sw.Name); n != nil {
+			return stateOff, at(n)
+		}
+		if n := listedIn(l.node, sw.Enabled, sw.Name); n != nil {
+			return stateOn, at(n)
+		}
+		for _, key := range sw.Keys {
+			if n := l.node.Find(key); n != nil {
+				return onIf(!isOff(n, sw.Off)), at(n)
+			}
+		}
+		if n := l.node.Find(sw.All); sw.All != "" && n != nil {
+			return onIf(n.Value != false), at(n)
+		}
+	}
+	switch {
+	case sw.Unset == "on", sw.Unset == "unknown" && s.files == 0 && !s.broken:
+		return stateOn, Where{}
+	case sw.Unset == "unknown":
+		return stateUnknown, Where{}
+	}
+	return stateOff, Where{}
+}
+
+func onIf(on bool) state {
+	if on {
+		return stateOn
+	}
+	return stateOff
+}
+
+func isOff(n *document.Node, off []any) bool {
+	for _, o := range off {
+		if n.Kind == document.Scalar && n.Value != nil && fmt.Sprint(o) == fmt.Sprint(n.Value) {
+			return true
+		}
+	}
+	return false
+}
+
+func listedIn(root *document.Node, keys []string, name string) *document.Node {
+	for _, key := range keys {
+		if n := listed(root.Find(key), name); n != nil {
+			return n
+		}
+	}
+	return nil
+}
+
+func listed(list *document.Node, name string) *document.Node {
+	for _, w := range list.Words() {
+		if w.Text() == name {
+			return w
+		}
+	}
+	return nil
+}
+
+// blanks reads an indentation given as the text itself.
+func blanks(text string) (style rule.Value, size rule.Value) {
+	switch {
+	case text == "":
+		return rule.Value{}, rule.Value{}
+	case strings.Trim(text, "\t") == "":
+		return rule.Word("tab"), rule.Value{}
+	case strings.Trim(text, " ") == "":
+		return rule.Word("space"), rule.Number(len(text))
+	}
+	return rule.Value{}, rule.Value{}
+}

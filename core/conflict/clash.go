@@ -1,0 +1,195 @@
+package conflict
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strings"
+
+	"jollytreaty/core/assign"
+	"jollytreaty/core/claim"
+	"jollytreaty/core/rule"
+)
+
+// clashes compares the claims in play on one group, rule by rule.
+func clashes(p *claim.Picture, g *claim.Group, a *assign.Assignment, into *collector) {
+	byRule := map[*rule.Rule][]*claim.Claim{}
+	for _, c := range g.Claims {
+		if c.Role == rule.Writes || c.Role == rule.Accepts || c.Role == rule.Types {
+			if a.InPlay(p, c.Program, g) {
+				byRule[c.Rule] = append(byRule[c.Rule], c)
+			}
+		}
+	}
+	for _, r := range rule.All() {
+		claims := byRule[r]
+		if r.ID == rule.IndentSize {
+			claims = slices.DeleteFunc(claims, func(c *claim.Claim) bool { return usesTabs(g, c) })
+		}
+		for code, sides := range compare(claims, g) {
+			f := &Finding{Code: code, Rule: r, Type: g.Type, Files: g.Files, Examples: g.Examples, Sides: sides}
+			f.Message = clashMessage(code, r, sides)
+			into.add(f)
+		}
+	}
+}
+
+// usesTabs reports whether the claim's program indents with tabs, so that the
+// size of an indent is only a matter of display.
+func usesTabs(g *claim.Group, c *claim.Claim) bool {
+	style := g.Claim(c.Program, rule.IndentStyle)
+	return style != nil && style.Value == rule.Word("tab")
+}
+
+// compare returns, for each code, the sides that cannot live together.
+func compare(claims []*claim.Claim, g *claim.Group) map[Code][]Side {
+	var writers, typists, others []*claim.Claim
+	for _, c := range claims {
+		switch c.Role {
+		case rule.Writes:
+			writers = append(writers, c)
+		case rule.Types:
+			typists = append(typists, c)
+		default:
+			others = append(others, c)
+		}
+	}
+	involved := map[Code]map[*claim.Claim]bool{}
+	judge := func(a, b *claim.Claim) {
+		var code Code
+		switch rule.Compare(a.Stance(), b.Stance()) {
+		case rule.Writers:
+			code = ClashWriters
+		case rule.Rejected:
+			code = ClashRejected
+		case rule.Impossible:
+			code = ClashImpossible
+		case rule.Typing:
+			if runsOnSave(g, a, b) || runsOnSave(g, b, a) {
+				return
+			}
+			code = ClashTyping
+		default:
+			return
+		}
+		if involved[code] == nil {
+			involved[code] = map[*claim.Claim]bool{}
+		}
+		involved[code][a], involved[code][b] = true, true
+	}
+	pairs(slices.Concat(writers, others), judge)
+	switch {
+	case involved[ClashWriters] != nil: // nobody can type to please them all
+	case len(writers) > 0:
+		for _, t := range typists {
+			judge(writers[0], t)
+		}
+	default:
+		pairs(slices.Concat(others, typists), func(a, b *claim.Claim) {
+			if a.Role == rule.Types || b.Role == rule.Types {
+				judge(a, b)
+			}
+		})
+	}
+	out := map[Code][]Side{}
+	for code, set := range involved {
+		for _, c := range claims {
+			if set[c] {
+				out[code] = append(out[code], SideOf(c, g))
+			}
+		}
+		slices.SortStableFunc(out[code], func(a, b Side) int { return cmp.Compare(sideOrder(a.Role), sideOrder(b.Role)) })
+	}
+	return out
+}
+
+func sideOrder(r rule.Role) int {
+	return slices.Index([]rule.Role{rule.Writes, rule.Accepts, rule.Types}, r)
+}
+
+func pairs(claims []*claim.Claim, judge func(a, b *claim.Claim)) {
+	for i, a := range claims {
+		for _, b := range claims[i+1:] {
+			judge(a, b)
+		}
+	}
+}
+
+// runsOnSave reports whether the writer is run by the typing editor on the save
+// that follows, so that nobody sees the difference.
+func runsOnSave(g *claim.Group, typist, writer *claim.Claim) bool {
+	pick, ok := g.Picked[writer.Program]
+	return ok && pick.OnSave && pick.Editor == typist.Program
+}
+
+// SideOf is a claim as a side of a finding about the group.
+func SideOf(c *claim.Claim, g *claim.Group) Side {
+	line, column := c.Where.Position()
+	s := Side{
+		Program: c.Program.ID, Name: c.Program.Name, Role: c.Role, Basis: c.Basis,
+		Path: c.Where.Path(), Line: line, Column: column, Claim: c, scope: c.Where.Scope,
+	}
+	if !c.Value.IsZero() {
+		s.Value = c.Value
+		s.Phrase = indentation(c, g)
+	}
+	if c.Role == rule.Accepts && c.Question.AtMost {
+		s.AtMost = true
+		s.Phrase = "at most " + s.Phrase
+	}
+	return s
+}
+
+// indentation is the claim's value in words; a style of spaces names their
+// number where the program gives one.
+func indentation(c *claim.Claim, g *claim.Group) string {
+	if c.Rule.ID == rule.IndentStyle && c.Value == rule.Word("space") {
+		if size := g.Claim(c.Program, rule.IndentSize); size != nil && size.Value.Int() > 0 {
+			return size.Rule.Phrase(size.Value)
+		}
+	}
+	return c.Rule.Phrase(c.Value)
+}
+
+func clashMessage(code Code, r *rule.Rule, sides []Side) string {
+	var parts []string
+	for i, s := range sides {
+		verb := string(s.Role)
+		if s.Role == rule.Accepts {
+			verb = "accepts only"
+		}
+		if s.AtMost {
+			verb = "accepts"
+		}
+		same := slices.IndexFunc(sides[:i], func(t Side) bool { return t.Role == s.Role && t.Phrase == s.Phrase })
+		if same >= 0 {
+			continue
+		}
+		parts = append(parts, fmt.Sprintf("%s %s %s", sidesNamed(sides, s), plural(verb, sides, s), s.Phrase))
+	}
+	joint := ", "
+	if code == ClashTyping {
+		joint = ", but "
+		slices.Reverse(parts)
+	}
+	return strings.Join(parts, joint)
+}
+
+// sidesNamed names every side that says the same.
+func sidesNamed(sides []Side, s Side) string {
+	var names []string
+	for _, t := range sides {
+		if t.Role == s.Role && t.Phrase == s.Phrase && !slices.Contains(names, t.Name) {
+			names = append(names, t.Name)
+		}
+	}
+	return strings.Join(names, " and ")
+}
+
+func plural(verb string, sides []Side, s Side) string {
+	if !strings.Contains(sidesNamed(sides, s), " and ") {
+		return verb
+	}
+	first, rest, _ := strings.Cut(verb, " ")
+	return strings.TrimRight(strings.TrimSuffix(first, "s")+" "+rest, " ")
+}

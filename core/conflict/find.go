@@ -1,0 +1,88 @@
+package conflict
+
+import (
+	"fmt"
+	"time"
+
+	"jollytreaty/core/assign"
+	"jollytreaty/core/claim"
+	"jollytreaty/core/document"
+	"jollytreaty/core/treaty"
+)
+
+// Find returns every finding, those that cost people most first. The verdicts
+// are the assignments of the picture's groups, in order; day decides which
+// waivers still hold.
+func Find(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treaty, day time.Time) []*Finding {
+	var c collector
+	for i, g := range p.Groups {
+		if !g.Type.Styled || t.Exemption(g.Type.ID) != nil {
+			continue
+		}
+		rivalries(g, &verdicts[i], &c)
+		clashes(p, g, &verdicts[i], &c)
+	}
+	gaps(p, verdicts, t, &c)
+	slips(p, &c)
+	shadows(p, &c)
+	for _, f := range c.list {
+		f.Waived = t.Waiver(f.ID, day)
+	}
+	return c.sorted()
+}
+
+// shadows finds written settings that lose, to another value, for every file
+// they could apply to.
+func shadows(p *claim.Picture, into *collector) {
+	type loss struct {
+		claim *claim.Claim
+		files int
+		group *claim.Group
+		last  *claim.Group // counted
+	}
+	effective := map[*document.Node]bool{}
+	lost := map[*document.Node]*loss{}
+	var order []*document.Node
+	for _, g := range p.Groups {
+		if !g.Type.Styled {
+			continue
+		}
+		for _, c := range g.Claims {
+			effective[c.Where.Node] = true
+		}
+		for _, c := range g.Beaten {
+			if c.Beaten.Value == c.Value {
+				effective[c.Where.Node] = true // it would be missed by nobody, and misleads nobody
+				continue
+			}
+			if c.Basis != claim.Set || c.Value.IsZero() {
+				continue
+			}
+			if c.Beaten.Where.File == c.Where.File && c.Beaten.Where.Scope == c.Where.Scope {
+				continue // said as a contradiction within the section
+			}
+			l := lost[c.Where.Node]
+			if l == nil {
+				l = &loss{claim: c, group: g}
+				lost[c.Where.Node] = l
+				order = append(order, c.Where.Node)
+			}
+			if l.last != g {
+				l.files += g.Files
+				l.last = g
+			}
+		}
+	}
+	for _, n := range order {
+		if l := lost[n]; !effective[n] {
+			into.add(&Finding{Code: DeadShadowed, Rule: l.claim.Rule, Files: l.files, Examples: l.group.Examples,
+				Message: fmt.Sprintf("%s %s never takes effect: for every file another setting wins, such as %s", l.claim.Program.Name, l.claim.Where.Node.Key, place(l.claim.Beaten)),
+				Sides:   []Side{SideOf(l.claim, l.group), SideOf(l.claim.Beaten, l.group)}})
+		}
+	}
+}
+
+func place(c *claim.Claim) string {
+	line, _ := c.Where.Position()
+	return fmt.Sprintf("%s:%d", c.Where.Path(), line)
+}

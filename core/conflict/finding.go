@@ -1,0 +1,196 @@
+// Package conflict finds what the developer should know: claims that cannot
+// hold together, types without a single formatter, settings without effect and
+// slips in settings files.
+package conflict
+
+import (
+	"cmp"
+	"crypto/sha256"
+	"encoding/hex"
+	"slices"
+	"strings"
+
+	"jollytreaty/core/claim"
+	"jollytreaty/core/rule"
+	"jollytreaty/core/treaty"
+	"jollytreaty/core/tree"
+)
+
+// Severity says how bad a finding is.
+type Severity string
+
+// The severities. An error means that no text satisfies everyone, or that a
+// type has no single formatter; a warning, that people or machines will produce
+// different text; a note, that something has no effect or is worth knowing.
+const (
+	Error   Severity = "error"
+	Warning Severity = "warning"
+	Note    Severity = "note"
+)
+
+// Rank orders severities, worst highest.
+func (s Severity) Rank() int {
+	return map[Severity]int{Note: 1, Warning: 2, Error: 3}[s]
+}
+
+// Code names a kind of finding.
+type Code string
+
+// The codes found so far.
+const (
+	ClashWriters    Code = "clash/writers"
+	ClashRejected   Code = "clash/rejected"
+	ClashImpossible Code = "clash/impossible"
+	ClashInternal   Code = "clash/internal"
+	ClashTyping     Code = "clash/typing"
+	Rivalry         Code = "rivalry/formatters"
+	GapNoFormatter  Code = "gap/no-formatter"
+	GapExcluded     Code = "gap/excluded"
+	DeadShadowed    Code = "dead/shadowed"
+	SlipUnreadable  Code = "slip/unreadable"
+	SlipUnknownKey  Code = "slip/unknown-key"
+	SlipBadValue    Code = "slip/bad-value"
+	SlipEmpty       Code = "slip/empty"
+)
+
+var severities = map[Code]Severity{
+	ClashWriters: Error, ClashRejected: Error, ClashImpossible: Error, ClashInternal: Error, ClashTyping: Warning,
+	Rivalry: Error, GapNoFormatter: Warning, GapExcluded: Warning, DeadShadowed: Note,
+	SlipUnreadable: Error, SlipUnknownKey: Warning, SlipBadValue: Error, SlipEmpty: Note,
+}
+
+// Codes returns every code with its severity, in code order.
+func Codes() []Code {
+	codes := make([]Code, 0, len(severities))
+	for c := range severities {
+		codes = append(codes, c)
+	}
+	slices.Sort(codes)
+	return codes
+}
+
+// Severity returns the severity of findings with the code.
+func (c Code) Severity() Severity { return severities[c] }
+
+// Side is one voice in a finding.
+type Side struct {
+	Program string
+	Name    string // the program's name as people write it
+	Role    rule.Role
+	Value   any // as it is printed and put into JSON; nil for none
+	AtMost  bool
+	Basis   claim.Basis
+	Path    string
+	Line    int
+	Column  int
+	Phrase  string // the value in words
+	Claim   *claim.Claim
+	scope   string // section or pattern within the file
+	key     string // names the side for the id, where the place could change
+}
+
+// Finding is something the developer should know.
+type Finding struct {
+	ID       string // stays the same when lines move or file counts change
+	Cause    string // shared by findings of several types with one cause
+	Code     Code
+	Severity Severity
+	Rule     *rule.Rule // nil where none is concerned
+	Type     *tree.Type // nil where none is concerned
+	Files    int
+	Examples []string
+	Message  string
+	Sides    []Side
+	Waived   *treaty.Waiver
+	Proposal *Proposal
+}
+
+// Proposal is what settling would do about a finding.
+type Proposal struct {
+	Value   rule.Value
+	Because string
+}
+
+// source names a side for the finding's id: no line, no value, no count.
+func (s Side) source() string {
+	if s.key != "" {
+		return s.key
+	}
+	return strings.Join([]string{s.Program, string(s.Role), s.Path, s.scope}, "\x1f")
+}
+
+// identify fills in id, cause and severity.
+func (f *Finding) identify() {
+	parts := []string{string(f.Code)}
+	if f.Rule != nil {
+		parts = append(parts, f.Rule.ID)
+	}
+	var sources []string
+	for _, s := range f.Sides {
+		sources = append(sources, s.source())
+	}
+	slices.Sort(sources)
+	parts = append(parts, slices.Compact(sources)...)
+	f.Cause = shortHash(parts)
+	typeID := ""
+	if f.Type != nil {
+		typeID = f.Type.ID
+	}
+	f.ID = shortHash(append(parts, "type", typeID))
+	f.Severity = f.Code.Severity()
+}
+
+func shortHash(parts []string) string {
+	sum := sha256.Sum256([]byte(strings.Join(parts, "\x1e")))
+	return hex.EncodeToString(sum[:4])
+}
+
+// collector joins what is found in several groups into one finding each.
+type collector struct {
+	byID map[string]*Finding
+	list []*Finding
+}
+
+// add counts a finding, or adds its files to the one that is there.
+func (c *collector) add(f *Finding) {
+	f.identify()
+	had := c.byID[f.ID]
+	if had == nil {
+		if c.byID == nil {
+			c.byID = map[string]*Finding{}
+		}
+		f.Examples = slices.Clone(f.Examples)
+		c.byID[f.ID] = f
+		c.list = append(c.list, f)
+		return
+	}
+	had.Files += f.Files
+	had.Examples = append(had.Examples, f.Examples...)
+	slices.Sort(had.Examples)
+	had.Examples = had.Examples[:min(len(had.Examples), 5)]
+}
+
+// sorted returns the findings, those that cost people most first.
+func (c *collector) sorted() []*Finding {
+	slices.SortStableFunc(c.list, func(a, b *Finding) int {
+		return cmp.Or(
+			cmp.Compare(b.Severity.Rank(), a.Severity.Rank()),
+			cmp.Compare(kindOrder(a.Code), kindOrder(b.Code)),
+			cmp.Compare(b.Files, a.Files),
+			cmp.Compare(a.Code, b.Code),
+			cmp.Compare(a.Message, b.Message),
+			cmp.Compare(a.ID, b.ID),
+		)
+	})
+	return c.list
+}
+
+// kindOrder puts what stops people before what merely misleads them.
+func kindOrder(c Code) int {
+	for i, kind := range []string{"rivalry/", "clash/", "slip/", "gap/", "dead/"} {
+		if strings.HasPrefix(string(c), kind) {
+			return i
+		}
+	}
+	return 9
+}

@@ -1,0 +1,400 @@
+package conflict
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+
+	"jollytreaty/core/catalog"
+	"jollytreaty/core/claim"
+	"jollytreaty/core/document"
+	"jollytreaty/core/nearest"
+)
+
+// slips finds what is wrong within single settings files.
+func slips(p *claim.Picture, into *collector) {
+	for _, b := range p.Broken {
+		into.add(&Finding{Code: SlipUnreadable, Message: fmt.Sprintf("%s cannot be opened: %v", b.Path, b.Err), Sides: []Side{{Path: b.Path}}})
+	}
+	for _, f := range p.Files {
+		reader := f.Readers[0]
+		if f.Err != nil {
+			into.add(&Finding{Code: SlipUnreadable, Files: f.Governs,
+				Message: fmt.Sprintf("%s cannot be read: %s", f.Path, f.Err.Message),
+				Sides:   []Side{{Program: reader.Program.ID, Name: reader.Program.Name, Path: f.Path, Line: f.Err.Line, Column: f.Err.Column}}})
+			continue
+		}
+		if f.Doc.Empty() && !reader.Ignores {
+			into.add(&Finding{Code: SlipEmpty, Files: f.Governs,
+				Message: fmt.Sprintf("%s is empty: %s", f.Path, reader.Program.Empty),
+				Sides:   []Side{{Program: reader.Program.ID, Name: reader.Program.Name, Path: f.Path, Line: 1, Column: 1}}})
+			continue
+		}
+		contradictions(f, into)
+		for _, r := range f.Readers {
+			if !r.Ignores {
+				(&keyCheck{file: f, reader: r, into: into}).run()
+			}
+		}
+	}
+}
+
+// keyCheck compares the keys of a settings file with those its program knows.
+type keyCheck struct {
+	file   *claim.File
+	reader claim.Reader
+	into   *collector
+}
+
+func (k *keyCheck) run() {
+	root := k.file.Doc.Root.Find(k.reader.Place.Section)
+	switch k.file.Doc.Syntax {
+	case document.EditorConfig:
+		k.sections(root)
+	case document.Attributes:
+		for _, line := range root.Items {
+			k.check(line, "")
+		}
+	default:
+		k.check(root, "")
+		if o := k.reader.Place.Overrides; o != nil {
+			if list := root.Get(o.Key); list != nil {
+				for _, item := range list.Items {
+					k.check(item.Get(o.Options), "")
+				}
+			}
+		}
+		if template := k.reader.Place.Languages; template != "" {
+			for _, n := range root.Items {
+				if strings.HasPrefix(n.Key, "[") && n.Kind == document.Map {
+					k.check(n, "")
+				}
+			}
+		}
+	}
+}
+
+// sections checks an EditorConfig file, where "root" counts before the first
+// section only and everything else within sections only.
+func (k *keyCheck) sections(root *document.Node) {
+	own := !k.reader.Place.Shared && len(k.reader.Place.OnlyKeys) == 0
+	for _, n := range root.Items {
+		switch {
+		case n.Kind == document.Map:
+			if own {
+				if r := n.Get("root"); r != nil {
+					k.report(SlipUnknownKey, r, `"root" only counts before the first section`)
+				}
+			}
+			k.check(n, "")
+		case own && n.Key != "root":
+			k.report(SlipUnknownKey, n, fmt.Sprintf("%q stands before the first section, where it has no effect", n.Key))
+		case own:
+			k.value(n, "root")
+		}
+	}
+}
+
+// check compares the items of a map, at the given path of keys.
+func (k *keyCheck) check(n *document.Node, path string) {
+	if n == nil || n.Kind != document.Map {
+		return
+	}
+	for _, item := range n.Items {
+		at := item.Key
+		if path != "" {
+			at = path + "/" + item.Key
+		}
+		domain, known := lookUp(k.reader.Program.Keys, at)
+		if !known {
+			if !k.isPrefix(at) {
+				k.unknown(item, path)
+				continue
+			}
+		} else if k.bad(item, domain) {
+			k.value(item, at)
+			continue
+		}
+		if item.Kind == document.Map {
+			k.check(item, at)
+		}
+	}
+}
+
+// value reports a value outside the key's domain, if it is.
+func (k *keyCheck) value(n *document.Node, path string) {
+	domain, known := lookUp(k.reader.Program.Keys, path)
+	if !known || !k.bad(n, domain) {
+		return
+	}
+	text := n.Text()
+	what := fmt.Sprintf("%s = %s", n.Key, text)
+	if n.Kind != document.Scalar {
+		what = n.Key
+	}
+	hint := "it takes " + domainText(domain)
+	if i := strings.IndexAny(text, "#;"); n.Folds() && i > 0 && text[i-1] == ' ' {
+		hint = "a comment has to stand on a line of its own; " + hint
+	} else if words, ok := domain.([]any); ok {
+		if near := nearest.Of(strings.ToLower(text), texts(words)); near != "" {
+			hint = fmt.Sprintf("the nearest it takes is %q", near)
+		}
+	}
+	k.report(SlipBadValue, n, fmt.Sprintf("%s is no value it takes: %s", what, hint))
+}
+
+// isPrefix reports whether some known key lies below the path.
+func (k *keyCheck) isPrefix(path string) bool {
+	for key := range k.reader.Program.Keys {
+		if strings.HasPrefix(key, path+"/") {
+			return true
+		}
+	}
+	return false
+}
+
+// unknown reports a key that is not known, as far as the program's keys can be
+// known.
+func (k *keyCheck) unknown(n *document.Node, path string) {
+	policy := k.reader.Program.Unknown
+	if policy == "" || k.reader.Place.Overrides != nil && n.Key == k.reader.Place.Overrides.Key {
+		return
+	}
+	var siblings []string
+	for key := range k.reader.Program.Keys {
+		rest, ok := key, true
+		if path != "" {
+			rest, ok = strings.CutPrefix(key, path+"/")
+		}
+		if ok && !strings.ContainsAny(rest, "/*<") {
+			siblings = append(siblings, rest)
+		}
+	}
+	near := nearest.Of(strings.ReplaceAll(n.Key, "-", "_"), siblings)
+	if near == "" {
+		near = nearest.Of(n.Key, siblings)
+	}
+	switch {
+	case near != "":
+		k.report(SlipUnknownKey, n, fmt.Sprintf("%q is not a key it knows; the nearest is %q", n.Key, near))
+	case policy == "report":
+		k.report(SlipUnknownKey, n, fmt.Sprintf("%q is not a key it knows", n.Key))
+	}
+}
+
+func (k *keyCheck) report(code Code, n *document.Node, message string) {
+	line, column := k.file.Doc.Position(n.KeyStart)
+	k.into.add(&Finding{Code: code, Files: k.file.Governs, Message: message,
+		Sides: []Side{{Program: k.reader.Program.ID, Name: k.reader.Program.Name, Path: k.file.Path, Line: line, Column: column,
+			Value: scalarOf(n), scope: n.Key}}})
+}
+
+func scalarOf(n *document.Node) any {
+	if n.Kind == document.Scalar {
+		return n.Value
+	}
+	return nil
+}
+
+// lookUp returns the domain of the key at path.
+func lookUp(keys map[string]any, path string) (any, bool) {
+	if d, ok := keys[path]; ok {
+		return d, true
+	}
+	parts := strings.Split(path, "/")
+	for i := len(parts); i > 0; i-- {
+		star := append(append([]string{}, parts[:i-1]...), "*")
+		if i == len(parts) {
+			if d, ok := keys[strings.Join(star, "/")]; ok {
+				return d, true
+			}
+		}
+		if d, ok := keys[strings.Join(star, "/")+"/**"]; ok && i < len(parts) {
+			return d, true
+		}
+	}
+	return nil, false
+}
+
+const wholeWord = "<whole>"
+
+// bad reports whether the node's value is outside the domain.
+func (k *keyCheck) bad(n *document.Node, domain any) bool {
+	text := n.Text()
+	isText := n.Folds() || k.file.Doc.Syntax == document.Options || k.file.Doc.Syntax == document.Attributes
+	whole := func() bool {
+		if v, ok := n.Value.(int64); ok {
+			return v >= 0
+		}
+		v, err := strconv.Atoi(text)
+		return isText && err == nil && v >= 0
+	}
+	if words, ok := domain.([]any); ok {
+		if n.Kind != document.Scalar {
+			return true
+		}
+		for _, w := range texts(words) {
+			if w == text || n.Folds() && strings.EqualFold(w, text) || w == wholeWord && whole() {
+				return false
+			}
+		}
+		return true
+	}
+	switch domain {
+	case "whole":
+		return n.Kind != document.Scalar || !whole()
+	case "bool":
+		_, isBool := n.Value.(bool)
+		return n.Kind != document.Scalar || !isBool && !(isText && (text == "true" || text == "false")) && !oldYAMLBool(k.file.Doc.Syntax, text)
+	case "text":
+		_, isString := n.Value.(string)
+		return n.Kind != document.Scalar || !isString
+	case "list":
+		return n.Kind == document.Map
+	case "map":
+		return n.Kind != document.Map
+	}
+	return false
+}
+
+// oldYAMLBool reports whether YAML 1.1, which many programs still read, takes
+// the text for a truth value.
+func oldYAMLBool(s document.Syntax, text string) bool {
+	switch strings.ToLower(text) {
+	case "yes", "no", "on", "off", "y", "n":
+		return s == document.YAML
+	}
+	return false
+}
+
+func texts(words []any) []string {
+	out := make([]string, len(words))
+	for i, w := range words {
+		out[i] = fmt.Sprint(w)
+	}
+	return out
+}
+
+func domainText(domain any) string {
+	if words, ok := domain.([]any); ok {
+		list := texts(words)
+		for i := range list {
+			if list[i] == wholeWord {
+				list[i] = "a whole number"
+			}
+		}
+		if len(list) > 1 {
+			list[len(list)-2] += " or " + list[len(list)-1]
+			list = list[:len(list)-1]
+		}
+		return strings.Join(list, ", ")
+	}
+	return map[any]string{"whole": "a whole number", "bool": "true or false", "text": "a text", "list": "a list", "map": "keys with values"}[domain]
+}
+
+// contradictions finds keys that a file sets twice to different values, and
+// names that it lists as both on and off.
+func contradictions(f *claim.File, into *collector) {
+	c := contradiction{file: f, into: into}
+	c.walk(f.Doc.Root, "")
+	for _, r := range f.Readers {
+		c.lists(r.Program, f.Doc.Root.Find(r.Place.Section))
+	}
+}
+
+type contradiction struct {
+	file *claim.File
+	into *collector
+}
+
+// walk compares items of one map that bear the same key. Sections with the same
+// name are compared as one map.
+func (c *contradiction) walk(n *document.Node, scope string) {
+	if n == nil {
+		return
+	}
+	first := map[string]*document.Node{}
+	for _, item := range n.Items {
+		before := first[item.Key]
+		switch {
+		case n.Kind != document.Map || before == nil:
+			first[item.Key] = item
+		case before.Kind == document.Map && item.Kind == document.Map:
+			merged := &document.Node{Kind: document.Map, Items: append(append([]*document.Node{}, before.Items...), item.Items...)}
+			c.walk(merged, item.Key)
+			first[item.Key] = merged
+			continue
+		case before.Kind == document.Scalar && item.Kind == document.Scalar && before.Text() != item.Text() && c.single(item):
+			c.report(before, item, scope)
+		}
+		if n.Kind == document.Map || item.Kind == document.Map {
+			c.walk(item, item.Key)
+		}
+	}
+}
+
+// single reports whether a key that comes twice replaces its first value. In
+// option lists many options add to each other; only those that answer a rule
+// are known to replace.
+func (c *contradiction) single(n *document.Node) bool {
+	if c.file.Doc.Syntax != document.Options {
+		return true
+	}
+	for _, r := range c.file.Readers {
+		for _, q := range r.Program.Rules {
+			for _, w := range q.From {
+				if w.Key == n.Key {
+					return true
+				}
+			}
+		}
+	}
+	return false
+}
+
+func (c *contradiction) report(a, b *document.Node, scope string) {
+	in := ""
+	if scope != "" && (c.file.Doc.Syntax == document.EditorConfig || c.file.Doc.Syntax == document.Attributes) {
+		in = fmt.Sprintf(" for %s", scope)
+	}
+	c.add(a, b, scope+"\x1f"+b.Key, fmt.Sprintf("%s is set twice%s: %s, then %s; the last one wins", b.Key, in, a.Text(), b.Text()))
+}
+
+func (c *contradiction) add(a, b *document.Node, scope, message string) {
+	r := c.file.Readers[0].Program
+	f := &Finding{Code: ClashInternal, Files: c.file.Governs, Message: message}
+	for _, n := range []*document.Node{a, b} {
+		line, column := c.file.Doc.Position(n.KeyStart)
+		f.Sides = append(f.Sides, Side{Program: r.ID, Name: r.Name, Path: c.file.Path, Line: line, Column: column,
+			Basis: claim.Set, Value: scalarOf(n), Phrase: n.Text(), scope: scope})
+	}
+	c.into.add(f)
+}
+
+// lists finds rule names that one list switches on and another off.
+func (c *contradiction) lists(e *catalog.Entry, root *document.Node) {
+	on, off := map[string]*document.Node{}, map[string]bool{}
+	for _, q := range e.Rules {
+		if q.On == nil {
+			continue
+		}
+		for _, key := range q.On.Enabled {
+			for _, w := range root.Get(key).Words() {
+				on[w.Text()] = w
+			}
+		}
+	}
+	for _, q := range e.Rules {
+		if q.On == nil {
+			continue
+		}
+		for _, key := range q.On.Disabled {
+			for _, w := range root.Get(key).Words() {
+				if n := on[w.Text()]; n != nil && !off[w.Text()] {
+					off[w.Text()] = true
+					c.add(n, w, w.Text(), fmt.Sprintf("%s is switched on and off in the same file", w.Text()))
+				}
+			}
+		}
+	}
+}

@@ -1,0 +1,190 @@
+package document
+
+import (
+	"errors"
+	"regexp"
+	"strconv"
+	"strings"
+
+	"github.com/tailscale/hujson"
+)
+
+var jsonPosition = regexp.MustCompile(`line (\d+), column (\d+): (.*)$`)
+
+// maxDepth bounds how deep maps and lists may nest.
+const maxDepth = 200
+
+// parseJSON reads JSON; comments and trailing commas are errors in the strict
+// syntax.
+func (d *Document) parseJSON() error {
+	src, base := d.body()
+	if len(strings.TrimSpace(string(src))) == 0 {
+		d.Root = &Node{Kind: Map, Start: len(d.Src), End: len(d.Src), insert: -1}
+		return nil
+	}
+	if at, deep := tooDeep(src); deep {
+		return d.errorAt(base+at, "nested deeper than %d levels", maxDepth)
+	}
+	v, err := hujson.Parse(src)
+	if err != nil {
+		return d.jsonError(err)
+	}
+	if d.Syntax == JSON && !v.IsStandard() {
+		at := 0
+		v.Range(func(v *hujson.Value) bool {
+			if !v.BeforeExtra.IsStandard() || !v.AfterExtra.IsStandard() {
+				at = v.StartOffset
+				return false
+			}
+			return true
+		})
+		return d.errorAt(base+at, "a comment or trailing comma near here; this program reads strict JSON")
+	}
+	d.Root = jsonNode(&v, base, "", d)
+	d.Root.KeyStart = d.Root.Start
+	return nil
+}
+
+func (d *Document) jsonError(err error) error {
+	m := jsonPosition.FindStringSubmatch(err.Error())
+	if m == nil {
+		return d.errorAt(0, "%s", strings.TrimPrefix(err.Error(), "hujson: "))
+	}
+	line, _ := strconv.Atoi(m[1])
+	column, _ := strconv.Atoi(m[2])
+	if inner := errors.Unwrap(err); inner != nil && m[3] == "" {
+		m[3] = inner.Error()
+	}
+	return &SyntaxError{Path: d.Path, Line: line, Column: column, Message: m[3]}
+}
+
+// tooDeep finds the first bracket that opens more than maxDepth levels.
+func tooDeep(src []byte) (int, bool) {
+	depth, inText := 0, false
+	for i := 0; i < len(src); i++ {
+		switch c := src[i]; {
+		case inText && c == '\\':
+			i++
+		case c == '"':
+			inText = !inText
+		case inText:
+		case c == '{' || c == '[':
+			if depth++; depth > maxDepth {
+				return i, true
+			}
+		case c == '}' || c == ']':
+			depth--
+		}
+	}
+	return 0, false
+}
+
+func jsonNode(v *hujson.Value, base int, indent string, d *Document) *Node {
+	n := &Node{Start: base + v.StartOffset, End: base + v.EndOffset, flow: true}
+	switch val := v.Value.(type) {
+	case *hujson.Object:
+		n.Kind = Map
+		n.insert = n.Start + 1
+		for i := range val.Members {
+			m := &val.Members[i]
+			item := jsonNode(&m.Value, base, indent, d)
+			item.Key = m.Name.Value.(hujson.Literal).String()
+			item.KeyStart = base + m.Name.StartOffset
+			n.Items = append(n.Items, item)
+			n.insert = item.End
+			n.indent = d.blanksBefore(item.KeyStart)
+		}
+	case *hujson.Array:
+		n.Kind = List
+		for i := range val.Elements {
+			item := jsonNode(&val.Elements[i], base, indent, d)
+			item.KeyStart = item.Start
+			n.Items = append(n.Items, item)
+		}
+	case hujson.Literal:
+		switch val.Kind() {
+		case '"':
+			n.Value = val.String()
+		case 't', 'f':
+			n.Value = val.Bool()
+		case 'n':
+		default:
+			n.Value = number(string(val))
+		}
+	}
+	return n
+}
+
+// number reads a number, whole if it can be.
+func number(text string) any {
+	text = strings.ReplaceAll(text, "_", "")
+	if i, err := strconv.ParseInt(text, 0, 64); err == nil {
+		return i
+	}
+	if f, err := strconv.ParseFloat(text, 64); err == nil {
+		return f
+	}
+	return text
+}
+
+// blanksBefore returns the blanks between the start of the line and offset, or
+// "" if anything else stands there.
+func (d *Document) blanksBefore(offset int) string {
+	start := offset
+	for start > 0 && (d.Src[start-1] == ' ' || d.Src[start-1] == '\t') {
+		start--
+	}
+	if start > 0 && d.Src[start-1] != '\n' {
+		return ""
+	}
+	return string(d.Src[start:offset])
+}
+
+// addJSON adds a member to the deepest object of its path that is there.
+func (d *Document) addJSON(keys []string, value any) Edit {
+	n, keys := d.Root.deepest(keys)
+	if n.insert < 0 { // an empty file
+		return d.addLine("{" + d.newline() + "  " + d.jsonMember(keys, value, "  ") + d.newline() + "}")
+	}
+	nl := d.newline()
+	if len(n.Items) == 0 {
+		outer := leadingBlanks(string(d.Src[d.lineStart(n.Start):n.Start]))
+		inner := outer + "  "
+		return Edit{n.Start, n.End, "{" + nl + inner + d.jsonMember(keys, value, inner) + nl + outer + "}"}
+	}
+	if n.indent == "" {
+		return Edit{n.insert, n.insert, ", " + d.jsonMember(keys, value, "")}
+	}
+	return Edit{n.insert, n.insert, "," + nl + n.indent + d.jsonMember(keys, value, n.indent)}
+}
+
+// deepest follows keys as far as there are maps that can be added to, and
+// returns the last of them with the keys that remain.
+func (n *Node) deepest(keys []string) (*Node, []string) {
+	for len(keys) > 1 {
+		next := n.Get(keys[0])
+		if next == nil || next.fixed || next.Kind == Scalar {
+			break
+		}
+		n, keys = next, keys[1:]
+	}
+	return n, keys
+}
+
+func (d *Document) lineStart(offset int) int {
+	line, _ := d.Position(offset)
+	return d.lineStarts[line-1]
+}
+
+func leadingBlanks(s string) string { return s[:len(s)-len(strings.TrimLeft(s, " \t"))] }
+
+func (d *Document) jsonMember(keys []string, value any, indent string) string {
+	if len(keys) == 1 {
+		return strconv.Quote(keys[0]) + ": " + d.scalar(value, "")
+	}
+	if indent == "" {
+		return strconv.Quote(keys[0]) + ": { " + d.jsonMember(keys[1:], value, "") + " }"
+	}
+	nl, inner := d.newline(), indent+"  "
+	return strconv.Quote(keys[0]) + ": {" + nl + inner + d.jsonMember(keys[1:], value, inner) + nl + indent + "}"
+}

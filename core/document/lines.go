@@ -1,0 +1,244 @@
+package document
+
+import (
+	"bytes"
+	"strings"
+)
+
+// Lengths an EditorConfig file may use, in characters; the specification asks
+// every reader to accept at least these.
+const (
+	maxSectionName = 4096
+	maxKey         = 1024
+	maxValue       = 4096
+)
+
+// parseEditorConfig reads an EditorConfig file. The root holds the preamble's
+// pairs and the sections, each a map, in file order. Keys come in lower case;
+// values keep theirs. A line that is none of blank, comment, section header or
+// pair is an error.
+func (d *Document) parseEditorConfig() error {
+	d.Root = &Node{Kind: Map, End: len(d.Src), insert: -1}
+	section := d.Root
+	var err error
+	d.lines(func(start, end int) {
+		line := string(d.Src[start:end])
+		text := strings.TrimSpace(line)
+		if err != nil || text == "" || text[0] == '#' || text[0] == ';' {
+			return
+		}
+		at := start + strings.Index(line, text)
+		if text[0] == '[' {
+			last := strings.LastIndexByte(text, ']')
+			if last < 0 {
+				err = d.errorAt(at, "section header without a closing bracket")
+				return
+			}
+			name := text[1:last]
+			if len([]rune(name)) > maxSectionName {
+				name = "" // longer than anyone has to read: reaches nothing
+			}
+			section = &Node{Kind: Map, Key: name, KeyStart: at, Start: at, End: end, insert: d.lineEnd(start)}
+			d.Root.Items = append(d.Root.Items, section)
+			return
+		}
+		key, value, found := strings.Cut(text, "=")
+		if !found {
+			err = d.errorAt(at, "neither a section, a comment nor a key with a value")
+			return
+		}
+		key = strings.ToLower(strings.TrimSpace(key))
+		rest := strings.TrimSpace(value)
+		if key == "" || len([]rune(key)) > maxKey || len([]rune(rest)) > maxValue {
+			return
+		}
+		valueAt := at + len(text) - len(value) + (len(value) - len(strings.TrimLeft(value, " \t")))
+		if rest == "" {
+			valueAt = at + len(text)
+		}
+		section.Items = append(section.Items, &Node{
+			Key: key, KeyStart: at, Start: valueAt, End: valueAt + len(rest), Value: rest, folds: true,
+		})
+		section.End = end
+		section.insert = d.lineEnd(start)
+		section.indent = line[:strings.Index(line, text)]
+	})
+	return err
+}
+
+// AddPair returns the edit that adds a property to an EditorConfig section.
+func (d *Document) AddPair(section *Node, key, value string) Edit {
+	at := section.insert
+	if at < 0 {
+		_, at = d.body()
+	}
+	return Edit{at, at, d.lineBreakBefore(at) + section.indent + key + " = " + value + d.newline()}
+}
+
+// AddSection returns the edit that puts a new EditorConfig section behind the
+// given one, or at the end of the file.
+func (d *Document) AddSection(after *Node, name string, pairs [][2]string) Edit {
+	at := len(d.Src)
+	if after != nil {
+		at = after.insert
+	}
+	nl := d.newline()
+	var b strings.Builder
+	b.WriteString(d.lineBreakBefore(at))
+	if len(bytes.TrimSpace(d.Src[:at])) > 0 && !bytes.HasSuffix(d.Src[:at], []byte(nl+nl)) {
+		b.WriteString(nl)
+	}
+	b.WriteString("[" + name + "]" + nl)
+	for _, p := range pairs {
+		b.WriteString(p[0] + " = " + p[1] + nl)
+	}
+	return Edit{at, at, b.String()}
+}
+
+// parseAttributes reads a git attributes file. Each pattern line is a map with
+// the pattern as its key; attributes are true (set), false ("-"), nil ("!") or
+// a text. Macros defined in the file, and the built-in "binary", are expanded
+// in place. A macro line is kept as a map with the key "[attr]NAME".
+func (d *Document) parseAttributes() error {
+	d.Root = &Node{Kind: Map, End: len(d.Src)}
+	macros := map[string][]*Node{"binary": {
+		{Key: "diff", Value: false, fixed: true}, {Key: "merge", Value: false, fixed: true}, {Key: "text", Value: false, fixed: true},
+	}}
+	var err error
+	d.lines(func(start, end int) {
+		if err != nil {
+			return
+		}
+		pos := start
+		blank := func() {
+			for pos < end && (d.Src[pos] == ' ' || d.Src[pos] == '\t') {
+				pos++
+			}
+		}
+		blank()
+		if pos == end || d.Src[pos] == '#' {
+			return
+		}
+		line := &Node{Kind: Map, KeyStart: pos, Start: pos, End: end, insert: end}
+		if d.Src[pos] == '"' {
+			name, n, ok := cQuoted(string(d.Src[pos:end]))
+			if !ok {
+				err = d.errorAt(pos, "quoted pattern without a closing quote")
+				return
+			}
+			line.Key = name
+			pos += n
+		} else {
+			for pos < end && d.Src[pos] != ' ' && d.Src[pos] != '\t' {
+				pos++
+			}
+			line.Key = string(d.Src[line.KeyStart:pos])
+		}
+		if strings.HasPrefix(line.Key, "!") {
+			err = d.errorAt(line.KeyStart, "a pattern here cannot be negated; unset the attribute instead (-name)")
+			return
+		}
+		for {
+			blank()
+			if pos == end {
+				break
+			}
+			wordStart := pos
+			for pos < end && d.Src[pos] != ' ' && d.Src[pos] != '\t' {
+				pos++
+			}
+			attr := attribute(string(d.Src[wordStart:pos]), wordStart)
+			line.Items = append(line.Items, attr)
+			if attr.Value == true {
+				for _, m := range macros[attr.Key] {
+					expanded := *m
+					expanded.KeyStart, expanded.Start, expanded.End, expanded.fixed = wordStart, wordStart, pos, true
+					line.Items = append(line.Items, &expanded)
+				}
+			}
+		}
+		if name, isMacro := strings.CutPrefix(line.Key, "[attr]"); isMacro {
+			macros[name] = line.Items
+		}
+		d.Root.Items = append(d.Root.Items, line)
+	})
+	return err
+}
+
+func attribute(word string, at int) *Node {
+	n := &Node{KeyStart: at, Start: at, End: at + len(word), Value: true, Key: word}
+	switch {
+	case strings.HasPrefix(word, "-"):
+		n.Key, n.Value = word[1:], false
+	case strings.HasPrefix(word, "!"):
+		n.Key, n.Value = word[1:], nil
+	default:
+		if key, value, ok := strings.Cut(word, "="); ok {
+			n.Key, n.Value = key, value
+			n.Start = at + len(key) + 1
+			return n
+		}
+	}
+	n.fixed = true
+	return n
+}
+
+// cQuoted reads a string in C quotes at the start of s and the bytes it took.
+func cQuoted(s string) (string, int, bool) {
+	var b strings.Builder
+	for i := 1; i < len(s); i++ {
+		switch {
+		case s[i] == '"':
+			return b.String(), i + 1, true
+		case s[i] == '\\' && i+1 < len(s):
+			i++
+			if c, ok := map[byte]byte{'n': '\n', 't': '\t', 'r': '\r'}[s[i]]; ok {
+				b.WriteByte(c)
+			} else {
+				b.WriteByte(s[i])
+			}
+		default:
+			b.WriteByte(s[i])
+		}
+	}
+	return "", 0, false
+}
+
+// parseIgnores reads an ignore list: a list of its pattern lines.
+func (d *Document) parseIgnores() {
+	d.Root = &Node{Kind: List, End: len(d.Src)}
+	d.lines(func(start, end int) {
+		if text := strings.TrimSpace(string(d.Src[start:end])); text != "" && text[0] != '#' {
+			d.Root.Items = append(d.Root.Items, &Node{KeyStart: start, Start: start, End: end, Value: string(d.Src[start:end])})
+		}
+	})
+}
+
+// parseOptions reads a list of command-line options, one a line, each with the
+// rest of the line as its value. Keys come without their dashes.
+func (d *Document) parseOptions() {
+	d.Root = &Node{Kind: Map, End: len(d.Src)}
+	d.lines(func(start, end int) {
+		line := string(d.Src[start:end])
+		if i := strings.Index(line, "#"); i >= 0 {
+			line = line[:i]
+		}
+		text := strings.TrimSpace(line)
+		if !strings.HasPrefix(text, "--") {
+			return
+		}
+		at := start + strings.Index(line, text)
+		i := strings.IndexAny(text, " \t")
+		if i < 0 {
+			i = len(text)
+		}
+		value := strings.TrimSpace(text[i:])
+		valueAt := at + len(text) - len(value)
+		n := &Node{Key: text[2:i], KeyStart: at, Start: valueAt, End: valueAt + len(value), Value: value}
+		if value == "" {
+			n.Value = true
+			n.fixed = true
+		}
+		d.Root.Items = append(d.Root.Items, n)
+	})
+}

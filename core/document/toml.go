@@ -1,0 +1,198 @@
+package document
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"strconv"
+	"strings"
+
+	"github.com/pelletier/go-toml/v2"
+	"github.com/pelletier/go-toml/v2/unstable"
+)
+
+// parseTOML checks the document with the full parser, then takes the spans
+// from the syntax tree.
+func (d *Document) parseTOML() error {
+	src, base := d.body()
+	if at, deep := tooDeep(src); deep {
+		return d.errorAt(base+at, "nested deeper than %d levels", maxDepth)
+	}
+	var all map[string]any
+	if err := toml.Unmarshal(src, &all); err != nil {
+		var at *toml.DecodeError
+		if errors.As(err, &at) {
+			line, column := at.Position()
+			return &SyntaxError{Path: d.Path, Line: line, Column: column, Message: strings.TrimPrefix(at.Error(), "toml: ")}
+		}
+		return d.errorAt(base, "%s", strings.TrimPrefix(err.Error(), "toml: "))
+	}
+	d.Root = &Node{Kind: Map, Start: base, End: len(d.Src), insert: base}
+	table := d.Root
+	var p unstable.Parser
+	p.Reset(src)
+	for p.NextExpression() {
+		e := p.Expression()
+		switch e.Kind {
+		case unstable.Table, unstable.ArrayTable:
+			table = d.tomlTable(e, base)
+		case unstable.KeyValue:
+			item := d.tomlPair(table, e, base)
+			table.insert = d.lineEnd(item.End)
+			table.indent = d.blanksBefore(base + int(e.Raw.Offset))
+		}
+	}
+	if err := p.Error(); err != nil {
+		return d.errorAt(base, "%s", strings.TrimPrefix(err.Error(), "toml: "))
+	}
+	return nil
+}
+
+// tomlTable returns the map a table header names.
+func (d *Document) tomlTable(e *unstable.Node, base int) *Node {
+	n := d.Root
+	it := e.Key()
+	start := 0
+	for it.Next() {
+		k := it.Node()
+		at := base + int(k.Raw.Offset)
+		if start == 0 {
+			start = at
+		}
+		if it.IsLast() && e.Kind == unstable.ArrayTable {
+			list := n.Get(string(k.Data))
+			if list == nil {
+				list = &Node{Kind: List, Key: string(k.Data), KeyStart: at, Start: at, End: at, fixed: true}
+				n.Items = append(n.Items, list)
+			}
+			table := &Node{Kind: Map, KeyStart: at, Start: at, End: at}
+			list.Items = append(list.Items, table)
+			n = table
+			break
+		}
+		next := n.Get(string(k.Data))
+		if next == nil {
+			next = &Node{Kind: Map, Key: string(k.Data), KeyStart: at, Start: at, End: at, insert: -1}
+			n.Items = append(n.Items, next)
+		}
+		if next.Kind == List { // a table within the last of an array of tables
+			next = next.Items[len(next.Items)-1]
+		}
+		n = next
+	}
+	n.insert = d.lineEnd(n.Start)
+	if n.Start < start {
+		n.insert = d.lineEnd(start)
+	}
+	return n
+}
+
+// tomlPair adds a key and its value to the table and returns the value.
+func (d *Document) tomlPair(table *Node, e *unstable.Node, base int) *Node {
+	start, end := base+int(e.Raw.Offset), base+int(e.Raw.Offset+e.Raw.Length)
+	it := e.Key()
+	for it.Next() {
+		k := it.Node()
+		at := base + int(k.Raw.Offset)
+		if it.IsLast() {
+			item := d.tomlValue(e.Value(), base)
+			item.Key, item.KeyStart = string(k.Data), at
+			if item.Kind != Scalar {
+				item.Start, item.End = at, end
+			}
+			table.Items = append(table.Items, item)
+			return item
+		}
+		next := table.Get(string(k.Data))
+		if next == nil {
+			next = &Node{Kind: Map, Key: string(k.Data), KeyStart: at, Start: start, insert: -1}
+			table.Items = append(table.Items, next)
+		}
+		next.End = end
+		table = next
+	}
+	return table
+}
+
+func (d *Document) tomlValue(v *unstable.Node, base int) *Node {
+	n := &Node{Start: base + int(v.Raw.Offset), End: base + int(v.Raw.Offset+v.Raw.Length)}
+	n.KeyStart = n.Start
+	switch v.Kind {
+	case unstable.Array:
+		n.Kind, n.fixed = List, true
+		it := v.Children()
+		for it.Next() {
+			if it.Node().Kind != unstable.Comment {
+				n.Items = append(n.Items, d.tomlValue(it.Node(), base))
+			}
+		}
+	case unstable.InlineTable:
+		n.Kind, n.flow, n.insert = Map, true, -1
+		it := v.Children()
+		for it.Next() {
+			if it.Node().Kind == unstable.KeyValue {
+				d.tomlPair(n, it.Node(), base)
+			}
+		}
+	case unstable.Bool:
+		n.Value = string(v.Data) == "true"
+	case unstable.Integer, unstable.Float:
+		n.Value = number(string(v.Data))
+	default:
+		n.Value = string(v.Data)
+	}
+	return n
+}
+
+// addTOML adds a key to the deepest table of its path that is written out, or
+// else a table at the end.
+func (d *Document) addTOML(keys []string, value any) Edit {
+	table := d.Root
+	for _, k := range keys[:len(keys)-1] {
+		next := table.Get(k)
+		if next != nil && next.Kind == List {
+			table = next
+			continue
+		}
+		if next == nil || next.Kind != Map || next.insert < 0 {
+			return d.addLine(d.blankLine() + "[" + tomlKey(keys[:len(keys)-1]) + "]" + d.newline() +
+				tomlKey(keys[len(keys)-1:]) + " = " + d.scalar(value, ""))
+		}
+		table = next
+	}
+	return Edit{table.insert, table.insert, d.lineBreakBefore(table.insert) + table.indent +
+		tomlKey(keys[len(keys)-1:]) + " = " + d.scalar(value, "") + d.newline()}
+}
+
+// AddTable returns the edit that puts a table, under a header and with its keys
+// indented, behind the keys of the table given.
+func (d *Document) AddTable(after *Node, header, indent string, pairs [][2]any) Edit {
+	at := after.insert
+	var b strings.Builder
+	b.WriteString(d.lineBreakBefore(at))
+	b.WriteString(header + d.newline())
+	for _, p := range pairs {
+		b.WriteString(indent + tomlKey([]string{fmt.Sprint(p[0])}) + " = " + d.scalar(p[1], "") + d.newline())
+	}
+	return Edit{at, at, b.String()}
+}
+
+// blankLine returns a line break that sets off what is appended, where there is
+// anything before it.
+func (d *Document) blankLine() string {
+	if len(bytes.TrimSpace(d.Src)) == 0 {
+		return ""
+	}
+	return d.newline()
+}
+
+func tomlKey(keys []string) string {
+	quoted := make([]string, len(keys))
+	for i, k := range keys {
+		quoted[i] = k
+		if k == "" || strings.Trim(k, "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789_-") != "" {
+			quoted[i] = strconv.Quote(k)
+		}
+	}
+	return strings.Join(quoted, ".")
+}

@@ -1,0 +1,166 @@
+package pattern
+
+import (
+	"slices"
+	"strings"
+)
+
+// node is a parsed pattern element; a pattern is a sequence of them.
+type node struct {
+	op     op
+	char   rune
+	class  *class
+	alts   [][]node // for opSplit
+	lo, hi int64
+}
+
+func compile(text string, nodes []node) *Pattern {
+	p := &Pattern{text: text}
+	p.emit(nodes)
+	p.prog = append(p.prog, instr{op: opMatch})
+	p.names = simpleNames(nodes)
+	return p
+}
+
+func (p *Pattern) emit(nodes []node) {
+	for _, n := range nodes {
+		if n.op != opSplit {
+			p.prog = append(p.prog, instr{op: n.op, char: n.char, class: n.class, lo: n.lo, hi: n.hi, next: len(p.prog) + 1})
+			continue
+		}
+		split := len(p.prog)
+		p.prog = append(p.prog, instr{op: opSplit})
+		var jumps, alts []int
+		for _, alt := range n.alts {
+			alts = append(alts, len(p.prog))
+			p.emit(alt)
+			jumps = append(jumps, len(p.prog))
+			p.prog = append(p.prog, instr{op: opJump})
+		}
+		p.prog[split].alts = alts
+		for _, j := range jumps {
+			p.prog[j].next = len(p.prog)
+		}
+	}
+}
+
+// anyFolder matches nothing or a path that ends in a slash: the prefix of a
+// pattern that may match at any depth.
+func anyFolder() node {
+	return node{op: opSplit, alts: [][]node{{}, {{op: opStarStar}, {op: opChar, char: '/'}}}}
+}
+
+// betweenFolders matches what "/**/" stands for: a slash, or a slash, any
+// path and a slash.
+func betweenFolders() node {
+	slash := node{op: opChar, char: '/'}
+	return node{op: opSplit, alts: [][]node{{slash}, {slash, {op: opStarStar}, slash}}}
+}
+
+func literal(s string) []node {
+	var out []node
+	for _, r := range s {
+		out = append(out, node{op: opChar, char: r})
+	}
+	return out
+}
+
+// nameSet holds the base names a simple pattern matches: exact ones, and
+// endings behind a star. It spares the general matcher on the path every file
+// takes.
+type nameSet struct {
+	exact    map[string]bool
+	suffixes []string
+}
+
+func (s *nameSet) match(name string) bool {
+	for _, suffix := range s.suffixes {
+		if strings.HasSuffix(name, suffix) {
+			return true
+		}
+	}
+	return s.exact[name]
+}
+
+func (s *nameSet) byExtension() bool {
+	for _, suffix := range s.suffixes {
+		if suffix != "" && strings.LastIndexByte(suffix, '.') != 0 {
+			return false
+		}
+	}
+	return len(s.exact) == 0
+}
+
+// maxNames bounds the expansion of alternatives into a name set.
+const maxNames = 256
+
+// simpleNames returns the name set of a pattern that may match at any depth
+// and whose remainder is alternatives of literals, each at most led by a star;
+// nil for any other pattern.
+func simpleNames(nodes []node) *nameSet {
+	if len(nodes) == 0 || !isAnyFolder(nodes[0]) {
+		return nil
+	}
+	rest := slices.Clone(nodes[1:])
+	if len(rest) > 0 && rest[0].op == opStarStar {
+		rest[0].op = opStar // behind any folder the two reach the same files
+	}
+	texts, ok := expand(rest, []string{""})
+	if !ok {
+		return nil
+	}
+	set := &nameSet{exact: map[string]bool{}}
+	for _, t := range texts {
+		rest, star := strings.CutPrefix(t, starMark)
+		if strings.Contains(rest, starMark) || strings.Contains(rest, "/") {
+			return nil
+		}
+		if star {
+			set.suffixes = append(set.suffixes, rest)
+		} else {
+			set.exact[rest] = true
+		}
+	}
+	return set
+}
+
+func isAnyFolder(n node) bool {
+	return n.op == opSplit && len(n.alts) == 2 && len(n.alts[0]) == 0 &&
+		len(n.alts[1]) == 2 && n.alts[1][0].op == opStarStar && n.alts[1][1].char == '/'
+}
+
+// starMark stands for a star in an expanded text; no path holds a NUL.
+const starMark = "\x00"
+
+func expand(nodes []node, prefixes []string) ([]string, bool) {
+	for _, n := range nodes {
+		var tails []string
+		switch n.op {
+		case opChar:
+			tails = []string{string(n.char)}
+		case opStar:
+			tails = []string{starMark}
+		case opSplit:
+			for _, alt := range n.alts {
+				t, ok := expand(alt, []string{""})
+				if !ok {
+					return nil, false
+				}
+				tails = append(tails, t...)
+			}
+		default:
+			return nil, false
+		}
+		if len(prefixes)*len(tails) > maxNames {
+			return nil, false
+		}
+		next := make([]string, 0, len(prefixes)*len(tails))
+		for _, p := range prefixes {
+			for _, t := range tails {
+				next = append(next, p+t)
+			}
+		}
+		prefixes = next
+	}
+	return prefixes, true
+}

@@ -1,0 +1,162 @@
+package settle
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+
+	"jollytreaty/core/catalog"
+	"jollytreaty/core/claim"
+	"jollytreaty/core/document"
+	"jollytreaty/core/rule"
+)
+
+// standardSyntax is the syntax of the open standard's settings files.
+const standardSyntax = document.EditorConfig
+
+// step is how a program is brought to a value: a key at a place in its
+// settings and the value to write there.
+type step struct {
+	place *catalog.Place
+	way   *catalog.Way
+	node  *document.Node // to replace; nil to add the key
+	file  *claim.File    // the file to edit; nil where none is there yet
+	path  []string       // of the key
+	raw   any
+}
+
+// adjustable returns why the claim's program cannot be set to the value, or
+// nil.
+func adjustable(c *claim.Claim, v rule.Value, g *claim.Group) error {
+	_, err := stepTo(c, v, g)
+	return err
+}
+
+// stepTo finds how to set the claim's program to the value for the group.
+func stepTo(c *claim.Claim, v rule.Value, g *claim.Group) (step, error) {
+	ways := c.Question.From
+	if c.Way != nil {
+		ways = []*catalog.Way{c.Way}
+	}
+	if len(ways) == 0 {
+		return switchOff(c, g)
+	}
+	why := fmt.Errorf("%s cannot be set to %s", c.Program.Name, c.Rule.Phrase(v))
+	for i := len(ways) - 1; i >= 0; i-- { // where nothing is set: the standard's place first, it is listed last
+		w := ways[i]
+		place := c.Program.Place(w.Place)
+		raw, ok := rawFor(c, w, v, place)
+		if !ok {
+			continue
+		}
+		s := step{place: place, way: w, raw: raw, path: keyPath(place, w.Key)}
+		if c.Way != nil && c.Basis == claim.Set {
+			s.node, s.file = c.Where.Node, c.Where.File
+			return s, nil
+		}
+		files := g.FilesOf(c.Program, place)
+		if len(files) > 0 {
+			s.file = files[len(files)-1]
+			if s.file.Doc == nil {
+				why = fmt.Errorf("%s cannot be read, so it is not touched", s.file.Path)
+				continue
+			}
+			if n := s.file.Doc.Root.Find(strings.Join(s.path, "/")); n != nil && place.Syntax != standardSyntax {
+				s.node = n
+			}
+			return s, nil
+		}
+		if place.Syntax == standardSyntax || place.Create != "" {
+			return s, nil
+		}
+		why = fmt.Errorf("%s has no settings file to write %s into", c.Program.Name, w.Key)
+	}
+	return step{}, why
+}
+
+// switchOff finds how to switch off a rule that cannot be set.
+func switchOff(c *claim.Claim, g *claim.Group) (step, error) {
+	fixed := fmt.Errorf("%s has one fixed style here", c.Program.Name)
+	if c.Role != rule.Accepts || c.Question.On == nil || len(c.Question.On.Keys) == 0 || len(c.Question.On.Off) == 0 {
+		return step{}, fixed
+	}
+	place := c.Program.Place("")
+	files := g.FilesOf(c.Program, place)
+	if len(files) == 0 || files[len(files)-1].Doc == nil {
+		return step{}, fixed
+	}
+	s := step{place: place, file: files[len(files)-1], path: keyPath(place, c.Question.On.Keys[0]), raw: c.Question.On.Off[0]}
+	for _, key := range c.Question.On.Keys {
+		if n := s.file.Doc.Root.Find(key); n != nil {
+			if n.Kind != document.Scalar {
+				return step{}, fixed
+			}
+			s.node = n
+			break
+		}
+	}
+	return s, nil
+}
+
+func keyPath(place *catalog.Place, key string) []string {
+	path := strings.Split(key, "/")
+	if place.Section != "" {
+		path = append(strings.Split(place.Section, "/"), path...)
+	}
+	return path
+}
+
+// rawFor translates a value back into the words of a key.
+func rawFor(c *claim.Claim, w *catalog.Way, v rule.Value, place *catalog.Place) (any, bool) {
+	text := place.Syntax == document.Options || place.Syntax == document.Attributes || place.Syntax == standardSyntax
+	typed := func(raw string) any {
+		if i, err := strconv.ParseInt(raw, 10, 64); err == nil && !text {
+			return i
+		}
+		if (raw == "true" || raw == "false") && !text {
+			return raw == "true"
+		}
+		return raw
+	}
+	if w.Blanks {
+		switch {
+		case c.Rule.ID == rule.IndentSize && v.Int() > 0:
+			return strings.Repeat(" ", v.Int()), true
+		case v == rule.Word("tab"):
+			return "\t", true
+		}
+		return nil, false
+	}
+	if w.Present != "" {
+		return nil, false
+	}
+	best := ""
+	for raw, value := range w.Values {
+		parsed, err := c.Rule.Domain.Parse(value)
+		if err == nil && parsed == v && (best == "" || raw < best) {
+			best = raw
+		}
+	}
+	switch {
+	case best != "":
+		return typed(best), true
+	case w.Number != "" || len(w.Values) > 0 && v.Int() == 0 && !accepts(w, v):
+		return nil, false
+	case c.Rule.ID == rule.IndentStyle && w.Key != rule.IndentStyle:
+		return nil, false
+	case text:
+		return v.String(), true
+	}
+	return v.Plain(), true
+}
+
+// accepts reports whether a way with translations of its own also takes the
+// rule's words as they are.
+func accepts(w *catalog.Way, v rule.Value) bool {
+	for _, value := range w.Values {
+		if value != catalog.LeavesWord && value != catalog.UnknownWord {
+			return false
+		}
+	}
+	return true
+}

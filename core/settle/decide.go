@@ -1,0 +1,168 @@
+package settle
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+
+	"jollytreaty/core/assign"
+	"jollytreaty/core/catalog"
+	"jollytreaty/core/claim"
+	"jollytreaty/core/rule"
+	"jollytreaty/core/treaty"
+)
+
+// decide finds, for each rule, the value the group shall have.
+func (d *draft) decide(g *claim.Group, v *assign.Assignment) {
+	if v.Formatter == nil && len(v.Rivals) > 0 {
+		for _, r := range rule.All() {
+			d.block(g, r.ID, "which formatter the files have is not decided; name one in an article of "+treaty.Name)
+		}
+		return
+	}
+	article := d.Audit.Treaty.For(g.Type.ID, g.Examples[0])
+	wants := map[string]want{}
+	d.wants[g] = wants
+	for _, r := range rule.All() {
+		if r.ID == rule.TabWidth || r.ID == rule.IndentSize && wants[rule.IndentStyle].value == rule.Word("tab") {
+			continue
+		}
+		if why, skipped := d.skip[subject{g.Type, r.ID}]; skipped {
+			d.block(g, r.ID, why)
+			continue
+		}
+		var options []option
+		claims := d.inPlay(g, v, r)
+		for _, c := range claims {
+			options = append(options, d.optionsOf(c, g, v)...)
+		}
+		if article != nil {
+			if value, ok := article.Style[r.ID]; ok {
+				options = append(options, option{value: value, rank: 0, because: fmt.Sprintf("the treaty says so (%s:%d)", treaty.Name, article.Line)})
+			}
+		}
+		if len(options) == 0 {
+			continue
+		}
+		best, why := d.best(options, claims, g)
+		if best == nil {
+			d.block(g, r.ID, why)
+			continue
+		}
+		wants[r.ID] = want{best.value, best.because}
+	}
+}
+
+// block notes that a question about the group's type stays open.
+func (d *draft) block(g *claim.Group, ruleID, why string) {
+	s := subject{g.Type, ruleID}
+	if d.blocked[s] == "" {
+		d.blocked[s] = why
+	}
+}
+
+// inPlay returns the claims that have to live together.
+func (d *draft) inPlay(g *claim.Group, v *assign.Assignment, r *rule.Rule) []*claim.Claim {
+	var out []*claim.Claim
+	for _, c := range g.Claims {
+		if c.Rule != r || c.Role == rule.Leaves || c.Role == rule.Shows || !v.InPlay(d.Audit.Picture, c.Program, g) {
+			continue
+		}
+		if r.ID == rule.IndentSize {
+			if style := g.Claim(c.Program, rule.IndentStyle); style != nil && style.Value == rule.Word("tab") {
+				continue
+			}
+		}
+		out = append(out, c)
+	}
+	return out
+}
+
+// option is a value to consider; the lowest rank is asked first.
+type option struct {
+	value   rule.Value
+	rank    int
+	because string
+	edits   int
+}
+
+// optionsOf returns the values a claim puts forward, ranked by whose word it
+// is: the formatter's written value, then version control, then the standard
+// settings file, then the linter, then the editor, then defaults in the same
+// order.
+func (d *draft) optionsOf(c *claim.Claim, g *claim.Group, v *assign.Assignment) []option {
+	rank, who := 0, ""
+	switch {
+	case v.Formatter != nil && c.Program == v.Formatter.Program:
+		rank, who = 1, "its formatter's setting"
+	case c.Program.Has(catalog.VersionControl): // decides what a checkout brings, before any editor
+		rank, who = 2, "the version control's setting"
+	case isStandard(c.Program):
+		rank, who = 3, "the standard settings file"
+	case c.Program.Has(catalog.Linter):
+		rank, who = 4, "the linter's setting"
+	default:
+		rank, who = 5, "the editor's setting"
+	}
+	because := ""
+	if c.Basis == claim.Default {
+		rank += 10
+		because = fmt.Sprintf("the default of %s", c.Program.Name)
+		if len(c.Question.From) == 0 && c.Role == rule.Writes {
+			because = fmt.Sprintf("%s has one fixed style here", c.Program.Name)
+		}
+	} else {
+		line, _ := c.Where.Position()
+		because = fmt.Sprintf("%s says so (%s, %s:%d)", who, c.Program.Name, c.Where.Path(), line)
+	}
+	return []option{{value: c.Value, rank: rank, because: because}}
+}
+
+// isStandard reports whether the program is the open standard for editors: the
+// one whose own settings file is EditorConfig's.
+func isStandard(e *catalog.Entry) bool {
+	own := e.Place("")
+	return own != nil && own.Syntax == standardSyntax
+}
+
+// best picks the option that every program can live with and that comes first
+// by rank, then by fewest settings to edit, then by name.
+func (d *draft) best(options []option, claims []*claim.Claim, g *claim.Group) (*option, string) {
+	why := ""
+	var feasible []option
+	for _, o := range options {
+		ok := true
+		for _, c := range claims {
+			if rule.Compare(c.Stance(), rule.Stance{Role: rule.Writes, Value: o.value}) == rule.Together {
+				continue
+			}
+			o.edits++
+			if err := adjustable(c, o.value, g); err != nil {
+				ok = false
+				why = err.Error()
+			}
+		}
+		if ok {
+			feasible = append(feasible, o)
+		}
+	}
+	if len(feasible) == 0 {
+		return nil, "no value suits every program: " + why
+	}
+	slices.SortStableFunc(feasible, func(a, b option) int {
+		if c := cmp.Or(cmp.Compare(a.rank, b.rank), cmp.Compare(a.edits, b.edits)); c != 0 {
+			return c
+		}
+		if a.value.Less(b.value) {
+			return -1
+		}
+		return 1
+	})
+	first := &feasible[0]
+	for _, o := range options {
+		if o.rank < first.rank && why != "" {
+			first.because = why
+		}
+	}
+	return first, ""
+}

@@ -1,0 +1,326 @@
+package settle
+
+import (
+	"fmt"
+	"io/fs"
+	"path"
+	"slices"
+	"strings"
+
+	"jollytreaty/core/catalog"
+	"jollytreaty/core/claim"
+	"jollytreaty/core/document"
+	"jollytreaty/core/rule"
+)
+
+// editor gathers the edits that carry the draft's wants into settings files.
+type editor struct {
+	d        *draft
+	files    map[string]*fileEdit
+	standard *standard
+}
+
+// fileEdit is what happens to one settings file.
+type fileEdit struct {
+	path    string
+	syntax  document.Syntax
+	doc     *document.Document // nil for a new file
+	sets    map[*document.Node]any
+	adds    []addition
+	inserts []document.Edit // against doc
+	sectionAdds
+	gone bool
+}
+
+type addition struct {
+	path []string
+	raw  any
+}
+
+func newEditor(d *draft) *editor {
+	e := &editor{d: d, files: map[string]*fileEdit{}}
+	e.standard = newStandard(e)
+	return e
+}
+
+func (e *editor) file(p string, syntax document.Syntax, f *claim.File) *fileEdit {
+	fe := e.files[p]
+	if fe == nil {
+		fe = &fileEdit{path: p, syntax: syntax, sets: map[*document.Node]any{}}
+		if f != nil {
+			fe.doc = f.Doc
+		}
+		e.files[p] = fe
+	}
+	return fe
+}
+
+// carryOut schedules every change that the wants ask for.
+func (e *editor) carryOut() {
+	for i, g := range e.d.groups() {
+		wants := e.d.wants[g]
+		v := &e.d.Audit.Verdicts[i]
+		for _, r := range rule.All() {
+			w, ok := wants[r.ID]
+			if !ok {
+				continue
+			}
+			for _, c := range e.d.inPlay(g, v, r) {
+				if rule.Compare(c.Stance(), rule.Stance{Role: rule.Writes, Value: w.value}) != rule.Together {
+					e.change(g, c, w.value)
+				}
+			}
+			if v.Formatter != nil {
+				if c := g.Claim(v.Formatter.Program, r.ID); c != nil && c.Role == rule.Writes {
+					e.standard.state(g, r, w.value)
+				}
+			}
+		}
+	}
+	e.standard.carryOut()
+}
+
+// change schedules one claim's change for a group.
+func (e *editor) change(g *claim.Group, c *claim.Claim, v rule.Value) {
+	s, err := stepTo(c, v, g)
+	if err != nil {
+		e.d.block(g, c.Rule.ID, err.Error())
+		return
+	}
+	if s.place.Syntax == standardSyntax {
+		e.standard.want(g, c.Rule, s.path[0], fmt.Sprint(s.raw))
+		return
+	}
+	if s.file == nil {
+		fe := e.file(s.place.Create, s.place.SyntaxOf(s.place.Create), nil)
+		fe.add(s.path, s.raw)
+		return
+	}
+	fe := e.file(s.file.Path, s.file.Doc.Syntax, s.file)
+	if s.node == nil {
+		fe.add(s.path, s.raw)
+		return
+	}
+	if other := e.sharer(g, c, v); other != nil {
+		e.apart(g, c, s, fe, other)
+		return
+	}
+	if _, err := s.file.Doc.Set(s.node, s.raw); err != nil {
+		e.d.block(g, c.Rule.ID, err.Error())
+		return
+	}
+	// A number of columns says more than a style of spaces at the same place.
+	if had, ok := fe.sets[s.node]; !ok || c.Rule.ID == rule.IndentSize || had == s.raw {
+		fe.sets[s.node] = s.raw
+	}
+}
+
+func (fe *fileEdit) add(path []string, raw any) {
+	for _, a := range fe.adds {
+		if slices.Equal(a.path, path) {
+			return
+		}
+	}
+	fe.adds = append(fe.adds, addition{path, raw})
+}
+
+// sharer returns a group for which the claim's setting has to stay as it is.
+func (e *editor) sharer(g *claim.Group, c *claim.Claim, v rule.Value) *claim.Group {
+	for _, h := range e.d.groups() {
+		if h == g || !e.d.concerns(h) {
+			continue
+		}
+		same := h.Claim(c.Program, c.Rule.ID)
+		if same == nil || same.Where.Node != c.Where.Node {
+			continue
+		}
+		if w, ok := e.d.wants[h][c.Rule.ID]; !ok || w.value != v {
+			return h
+		}
+	}
+	return nil
+}
+
+// apart sets the value for the group's type only, where the settings file has a
+// way to say so.
+func (e *editor) apart(g *claim.Group, c *claim.Claim, s step, fe *fileEdit, other *claim.Group) {
+	switch {
+	case s.place.Languages != "":
+		section := strings.ReplaceAll(s.place.Languages, "{type}", g.Type.ID)
+		fe.add(append([]string{section}, s.path...), s.raw)
+	case s.place.Syntax == document.Attributes:
+		for _, name := range e.names(g) {
+			fe.add([]string{name, s.way.Key}, s.raw)
+		}
+	default:
+		line, _ := c.Where.Position()
+		e.d.block(g, c.Rule.ID, fmt.Sprintf("%s:%d also serves %s files, which need another value", s.file.Path, line, other.Type.Name))
+	}
+}
+
+// names returns patterns for the group's type: an extension or a whole name.
+func (e *editor) names(g *claim.Group) []string {
+	var out []string
+	for _, p := range e.d.pathsIn(g) {
+		name := path.Base(p)
+		if ext := path.Ext(name); ext != "" && slices.Contains(g.Type.Extensions, strings.ToLower(ext)) {
+			name = "*" + ext
+		}
+		if !slices.Contains(out, name) {
+			out = append(out, name)
+		}
+	}
+	return out
+}
+
+// pathsIn returns the paths of the groups' files.
+func (d *draft) pathsIn(groups ...*claim.Group) []string {
+	in := map[int32]bool{}
+	for _, g := range groups {
+		in[int32(slices.Index(d.groups(), g))] = true
+	}
+	var out []string
+	for i, n := range d.Audit.Picture.GroupOf {
+		if in[n] {
+			out = append(out, d.Audit.Picture.Tree.Files[i].Path)
+		}
+	}
+	return out
+}
+
+// retire takes out of play the rivals of formatters that were decided on,
+// where all that brings a rival is a settings file of its own.
+func (e *editor) retire() {
+	for i, g := range e.d.groups() {
+		v := &e.d.Audit.Verdicts[i]
+		if !e.d.concerns(g) || v.Formatter == nil || len(v.Rivals) == 0 {
+			continue
+		}
+		for _, rival := range v.Rivals {
+			why := ""
+			for _, sign := range rival.Reasons {
+				if sign.As == "toolchain" {
+					continue
+				}
+				if sign.As != "settings" {
+					why = fmt.Sprintf("%s is brought by %s:%d; take it out there", rival.Program.Name, sign.Path, sign.Line)
+				} else if err := e.removable(rival.Program, v.Formatter.Program, sign.Path); err != nil {
+					why = err.Error()
+				}
+			}
+			if skipped, ok := e.d.skip[subject{g.Type, ""}]; ok {
+				why = skipped
+			}
+			if why != "" {
+				e.d.block(g, "", why)
+				continue
+			}
+			for _, sign := range rival.Reasons {
+				if sign.As == "settings" {
+					e.file(sign.Path, "", e.settingsFile(sign.Path)).gone = true
+				}
+			}
+		}
+	}
+}
+
+func (e *editor) settingsFile(p string) *claim.File {
+	for _, f := range e.d.Audit.Picture.Files {
+		if f.Path == p {
+			return f
+		}
+	}
+	return nil
+}
+
+// removable returns why the program's settings file cannot go, or nil: others
+// read it, or some file it speaks for is still the program's to format. Files
+// that the winner is told to leave out do not count.
+func (e *editor) removable(program, winner *catalog.Entry, p string) error {
+	f := e.settingsFile(p)
+	if f == nil || len(f.Readers) > 1 || f.Doc == nil || f.Doc.Syntax == standardSyntax {
+		return fmt.Errorf("%s also shows %s to other programs; take it out there by hand", p, program.Name)
+	}
+	for i, g := range e.d.groups() {
+		v := &e.d.Audit.Verdicts[i]
+		if v.Formatter != nil && v.Formatter.Program == program && g.Reads(f) && !slices.Contains(v.Excluded, winner) {
+			return fmt.Errorf("%s still formats %s files by %s", program.Name, g.Type.Name, p)
+		}
+	}
+	return nil
+}
+
+// finish applies the edits to the documents.
+func (e *editor) finish() ([]Edit, error) {
+	var out []Edit
+	for _, fe := range e.files {
+		before, err := fs.ReadFile(e.d.FS, fe.path)
+		if err != nil && fe.doc != nil {
+			return nil, fmt.Errorf("%s cannot be read again: %w", fe.path, err)
+		}
+		if fe.gone {
+			out = append(out, Edit{Path: fe.path, Action: Delete, Before: before})
+			continue
+		}
+		after, err := fe.apply()
+		if err != nil {
+			return nil, err
+		}
+		switch {
+		case fe.doc == nil && err == nil && before == nil:
+			out = append(out, Edit{Path: fe.path, Action: Create, After: after})
+		case string(after) != string(before):
+			out = append(out, Edit{Path: fe.path, Action: Change, Before: before, After: after})
+		}
+	}
+	return out, nil
+}
+
+// apply returns the file's new text.
+func (fe *fileEdit) apply() ([]byte, error) {
+	doc := fe.doc
+	if doc == nil {
+		var err error
+		if doc, err = document.Parse(fe.syntax, fe.path, fe.preamble()); err != nil {
+			return nil, err
+		}
+	}
+	edits := slices.Clone(fe.inserts)
+	for n, raw := range fe.sets {
+		edit, err := doc.Set(n, raw)
+		if err != nil {
+			return nil, err
+		}
+		edits = append(edits, edit)
+	}
+	edits = append(edits, fe.sectionAdds.edits(doc)...)
+	text, err := doc.Apply(edits)
+	if err != nil {
+		return nil, err
+	}
+	for _, a := range fe.adds {
+		again, err := document.Parse(fe.syntax, fe.path, text)
+		if err != nil {
+			return nil, err
+		}
+		if again.Root.Find(strings.Join(a.path, "/")) != nil {
+			continue
+		}
+		edit, err := again.Add(a.path, a.raw)
+		if err != nil {
+			return nil, err
+		}
+		if text, err = again.Apply([]document.Edit{edit}); err != nil {
+			return nil, err
+		}
+	}
+	return text, nil
+}
+
+// preamble is what a new file starts with.
+func (fe *fileEdit) preamble() []byte {
+	if fe.syntax == standardSyntax {
+		return []byte("root = true\n")
+	}
+	return nil
+}

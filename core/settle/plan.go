@@ -1,0 +1,345 @@
+// Package settle turns findings into one agreed configuration: decisions with
+// their reasons, the edits that carry them into every settings file, and the
+// proof, by an audit of an edited copy in memory, that they do.
+package settle
+
+import (
+	"cmp"
+	"fmt"
+	"io/fs"
+	"slices"
+	"strings"
+	"time"
+
+	"jollytreaty/core/assign"
+	"jollytreaty/core/audit"
+	"jollytreaty/core/catalog"
+	"jollytreaty/core/claim"
+	"jollytreaty/core/conflict"
+	"jollytreaty/core/rule"
+	"jollytreaty/core/tree"
+)
+
+// Plan is a settlement.
+type Plan struct {
+	Assignments []Assignment
+	Decisions   []Decision
+	Edits       []Edit // in path order
+	LeftOpen    []Open
+	Settles     []*conflict.Finding // what the proof showed to be gone
+}
+
+// Assignment gives the files of a type, or a part of them, their formatter.
+type Assignment struct {
+	Type      *tree.Type
+	Formatter *catalog.Entry
+	Because   string
+	Paths     []string // none for every file of the type
+
+	groups []*claim.Group
+}
+
+// Decision gives a rule its value for the files of a type, or a part of them.
+type Decision struct {
+	Type    *tree.Type
+	Rule    *rule.Rule
+	Value   rule.Value
+	Because string
+	Paths   []string // none for every file of the type
+	Files   int      // that the decision is about
+	Settles []string // ids of findings
+
+	groups []*claim.Group
+}
+
+// Edit is a change to one settings file.
+type Edit struct {
+	Path   string
+	Action Action
+	Before []byte // nil for a new file
+	After  []byte // nil for one that goes
+}
+
+// Action is what happens to a file.
+type Action string
+
+// The actions.
+const (
+	Create Action = "create"
+	Change Action = "change"
+	Delete Action = "delete"
+)
+
+// Open is a finding that the plan leaves, and why.
+type Open struct {
+	Finding *conflict.Finding
+	Why     string
+}
+
+// Input is what a settlement starts from.
+type Input struct {
+	FS      fs.FS
+	Paths   []string
+	Catalog *catalog.Catalog
+	Day     time.Time
+	Audit   *audit.Result
+}
+
+// Propose makes the plan for a repository and proves it.
+func Propose(in Input) (*Plan, error) {
+	skip := map[subject]string{}
+	for {
+		d := &draft{Input: in, skip: skip, wants: map[*claim.Group]map[string]want{}, blocked: map[subject]string{}}
+		plan, err := d.propose()
+		if err != nil {
+			return nil, err
+		}
+		after, err := d.auditEdited(plan)
+		if err != nil {
+			return nil, err
+		}
+		failed := d.prove(after)
+		if len(failed) == 0 {
+			d.conclude(plan, after)
+			return plan, nil
+		}
+		if !d.giveUp(failed) {
+			return nil, fmt.Errorf("no plan could be proved: %s", firstReason(failed))
+		}
+	}
+}
+
+// giveUp leaves the subjects that failed as they are; one that failed although
+// it was left takes its rule with it, for every type. It reports whether that
+// changed anything.
+func (d *draft) giveUp(failed map[subject]string) bool {
+	before := len(d.skip)
+	for s, why := range failed {
+		if _, again := d.skip[s]; again {
+			for _, g := range d.groups() {
+				d.skip[subject{g.Type, s.rule}] = why
+			}
+		}
+		d.skip[s] = why
+	}
+	return len(d.skip) > before
+}
+
+// subject is a question about a type that is decided or left open as a whole.
+type subject struct {
+	typ  *tree.Type
+	rule string // "" for the formatter
+}
+
+func firstReason(failed map[subject]string) string {
+	var reasons []string
+	for _, why := range failed {
+		reasons = append(reasons, why)
+	}
+	slices.Sort(reasons)
+	return reasons[0]
+}
+
+// want is the value a group shall have for a rule, and why.
+type want struct {
+	value   rule.Value
+	because string
+}
+
+// draft is a plan in the making.
+type draft struct {
+	Input
+	skip    map[subject]string // subjects left as they are, and why
+	wants   map[*claim.Group]map[string]want
+	blocked map[subject]string // found impossible on the way
+}
+
+func (d *draft) groups() []*claim.Group { return d.Audit.Picture.Groups }
+
+// concerns reports whether the group is settled at all.
+func (d *draft) concerns(g *claim.Group) bool {
+	return g.Type.Styled && d.Audit.Treaty.Exemption(g.Type.ID) == nil
+}
+
+func (d *draft) propose() (*Plan, error) {
+	plan := &Plan{Assignments: d.assignments()}
+	for i, g := range d.groups() {
+		if d.concerns(g) {
+			d.decide(g, &d.Audit.Verdicts[i])
+		}
+	}
+	e := newEditor(d)
+	e.carryOut()
+	e.retire()
+	plan.Decisions = d.decisions()
+	var err error
+	if plan.Edits, err = e.finish(); err != nil {
+		return nil, err
+	}
+	e.writeTreaty(plan)
+	slices.SortFunc(plan.Edits, func(a, b Edit) int { return strings.Compare(a.Path, b.Path) })
+	return plan, nil
+}
+
+// assignments lists the formatter of each type, by region where they differ.
+func (d *draft) assignments() []Assignment {
+	type key struct {
+		typ *tree.Type
+		e   *catalog.Entry
+	}
+	by := map[key]*Assignment{}
+	var order []*Assignment
+	for i, g := range d.groups() {
+		v := &d.Audit.Verdicts[i]
+		if !d.concerns(g) || v.Formatter == nil {
+			continue
+		}
+		k := key{g.Type, v.Formatter.Program}
+		a := by[k]
+		if a == nil {
+			reason := v.Formatter.Reasons[0]
+			a = &Assignment{Type: g.Type, Formatter: v.Formatter.Program, Because: reasonText(reason)}
+			by[k] = a
+			order = append(order, a)
+		}
+		a.groups = append(a.groups, g)
+	}
+	var out []Assignment
+	for _, a := range order {
+		paths, ok := d.pathsOf(a.Type, a.groups)
+		if ok {
+			a.Paths = paths
+			out = append(out, *a)
+		}
+	}
+	slices.SortStableFunc(out, func(a, b Assignment) int {
+		return cmp.Or(cmp.Compare(a.Type.Name, b.Type.Name), len(a.Paths)-len(b.Paths))
+	})
+	return out
+}
+
+func reasonText(s claim.Seen) string {
+	text := assign.Why(s)
+	switch {
+	case s.Line > 0:
+		return fmt.Sprintf("%s, %s:%d", text, s.Path, s.Line)
+	case s.Path != "":
+		return fmt.Sprintf("%s, %s", text, s.Path)
+	}
+	return text
+}
+
+// decisions gathers what the groups want, by type, rule and value.
+func (d *draft) decisions() []Decision {
+	type key struct {
+		typ   *tree.Type
+		rule  string
+		value rule.Value
+	}
+	by := map[key]*Decision{}
+	var order []*Decision
+	for _, g := range d.groups() {
+		for _, r := range rule.All() {
+			w, ok := d.wants[g][r.ID]
+			if !ok || d.blocked[subject{g.Type, r.ID}] != "" {
+				continue
+			}
+			k := key{g.Type, r.ID, w.value}
+			dec := by[k]
+			if dec == nil {
+				dec = &Decision{Type: g.Type, Rule: r, Value: w.value, Because: w.because}
+				by[k] = dec
+				order = append(order, dec)
+			}
+			dec.Files += g.Files
+			dec.groups = append(dec.groups, g)
+		}
+	}
+	var out []Decision
+	for _, dec := range order {
+		if paths, ok := d.pathsOf(dec.Type, dec.groups); ok {
+			dec.Paths = paths
+			out = append(out, *dec)
+		}
+	}
+	slices.SortStableFunc(out, func(a, b Decision) int {
+		return cmp.Or(cmp.Compare(a.Type.Name, b.Type.Name), ruleIndex(a.Rule)-ruleIndex(b.Rule), len(a.Paths)-len(b.Paths))
+	})
+	return out
+}
+
+func ruleIndex(r *rule.Rule) int { return slices.Index(rule.All(), r) }
+
+// maxPaths bounds how many patterns describe a part of the tree; a part that
+// needs more is too scattered to be told apart in a treaty.
+const maxPaths = 16
+
+// pathsOf returns patterns for exactly the files of the groups among all files
+// of their type: none if they are all of them. It returns false where they are
+// too scattered.
+func (d *draft) pathsOf(t *tree.Type, groups []*claim.Group) (paths []string, ok bool) {
+	in := map[int32]bool{}
+	for _, g := range groups {
+		in[int32(slices.Index(d.groups(), g))] = true
+	}
+	root := &folderNode{}
+	picture := d.Audit.Picture
+	for i := range picture.Tree.Files {
+		if f := &picture.Tree.Files[i]; f.Type == t {
+			root.add(f.Path, in[picture.GroupOf[i]])
+		}
+	}
+	if root.out == 0 {
+		return nil, true
+	}
+	paths = root.patterns("", nil)
+	return paths, len(paths) <= maxPaths
+}
+
+// folderNode counts files inside and outside a selection below a folder.
+type folderNode struct {
+	in, out  int
+	children map[string]*folderNode
+	order    []string
+}
+
+func (n *folderNode) add(path string, in bool) {
+	if in {
+		n.in++
+	} else {
+		n.out++
+	}
+	head, rest, deeper := strings.Cut(path, "/")
+	if n.children == nil {
+		n.children = map[string]*folderNode{}
+	}
+	child := n.children[head]
+	if child == nil {
+		child = &folderNode{}
+		n.children[head] = child
+		n.order = append(n.order, head)
+	}
+	if deeper {
+		child.add(rest, in)
+	} else if in {
+		child.in++
+	} else {
+		child.out++
+	}
+}
+
+func (n *folderNode) patterns(prefix string, into []string) []string {
+	for _, name := range n.order {
+		child := n.children[name]
+		switch {
+		case child.in == 0 || len(into) > maxPaths:
+		case child.out == 0 && child.children != nil:
+			into = append(into, prefix+name+"/**")
+		case child.children == nil:
+			into = append(into, prefix+name)
+		default:
+			into = child.patterns(prefix+name+"/", into)
+		}
+	}
+	return into
+}

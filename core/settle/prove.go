@@ -1,0 +1,198 @@
+package settle
+
+import (
+	"bytes"
+	"io/fs"
+	"path"
+	"slices"
+	"strings"
+	"time"
+
+	"jollytreaty/core/audit"
+	"jollytreaty/core/conflict"
+	"jollytreaty/core/treaty"
+)
+
+// auditEdited audits a copy in memory that has the plan's edits.
+func (d *draft) auditEdited(plan *Plan) (*audit.Result, error) {
+	edited := &overlay{FS: d.FS, files: map[string][]byte{}}
+	paths := slices.Clone(d.Paths)
+	for _, e := range plan.Edits {
+		edited.files[e.Path] = e.After
+		switch e.Action {
+		case Create:
+			paths = append(paths, e.Path)
+		case Delete:
+			paths = slices.DeleteFunc(paths, func(p string) bool { return p == e.Path })
+		}
+	}
+	slices.Sort(paths)
+	return audit.Run(edited, slices.Compact(paths), d.Catalog, d.Day)
+}
+
+// provable reports whether findings of the code are what a plan must not leave
+// or make.
+func provable(c conflict.Code) bool {
+	return strings.HasPrefix(string(c), "clash/") || strings.HasPrefix(string(c), "rivalry/") || strings.HasPrefix(string(c), "slip/")
+}
+
+// prove returns the subjects that the plan says it settles and does not, or
+// for which it brings up something new.
+func (d *draft) prove(after *audit.Result) map[subject]string {
+	failed := map[subject]string{}
+	for _, f := range after.Findings {
+		if !provable(f.Code) || f.Waived != nil {
+			continue
+		}
+		s := subject{typ: f.Type}
+		if f.Rule != nil {
+			s.rule = f.Rule.ID
+		}
+		switch {
+		case d.Audit.Finding(f.ID) == nil:
+			failed[s] = "settling it would bring up another conflict: " + f.Message
+		case f.Type != nil && d.blocked[s] == "" && d.decided(s):
+			failed[s] = "no edit was found that settles it: " + f.Message
+		}
+	}
+	return failed
+}
+
+// decided reports whether the draft says to have an answer for the subject.
+func (d *draft) decided(s subject) bool {
+	if s.rule == "" {
+		return true
+	}
+	for _, g := range d.groups() {
+		if _, ok := d.wants[g][s.rule]; ok && g.Type == s.typ {
+			return true
+		}
+	}
+	return false
+}
+
+// conclude notes what the proof showed: what is settled, and what stays open.
+func (d *draft) conclude(plan *Plan, after *audit.Result) {
+	for _, f := range d.Audit.Findings {
+		if f.Waived != nil {
+			continue
+		}
+		if after.Finding(f.ID) != nil {
+			plan.LeftOpen = append(plan.LeftOpen, Open{f, d.whyOpen(f)})
+			continue
+		}
+		plan.Settles = append(plan.Settles, f)
+		for i := range plan.Decisions {
+			if dec := &plan.Decisions[i]; dec.Type == f.Type && dec.Rule == f.Rule && (dec.Paths == nil || sharesExample(d, dec, f)) {
+				dec.Settles = append(dec.Settles, f.ID)
+			}
+		}
+	}
+	for i := range plan.Decisions {
+		slices.Sort(plan.Decisions[i].Settles)
+	}
+}
+
+func sharesExample(d *draft, dec *Decision, f *conflict.Finding) bool {
+	for _, g := range dec.groups {
+		for _, example := range g.Examples {
+			if slices.Contains(f.Examples, example) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// whyOpen says in one sentence why a finding stays.
+func (d *draft) whyOpen(f *conflict.Finding) string {
+	s := subject{typ: f.Type}
+	if f.Rule != nil {
+		s.rule = f.Rule.ID
+	}
+	if why := d.blocked[s]; why != "" && f.Type != nil {
+		return why
+	}
+	switch f.Code {
+	case conflict.Rivalry:
+		return "the reasons for each are equally strong; name one in an article of " + treaty.Name
+	case conflict.GapNoFormatter:
+		var names []string
+		for _, e := range d.Catalog.FormattersOf(f.Type.ID) {
+			names = append(names, e.Name)
+		}
+		if len(names) == 0 {
+			return "the catalog knows no formatter for it; exempt the type in " + treaty.Name + " if that is as it should be"
+		}
+		return "choosing a program is up to you; the catalog knows " + strings.Join(names, ", ")
+	case conflict.GapExcluded:
+		return "whether the exclusion is meant is up to you; if it is, exempt the type in " + treaty.Name
+	case conflict.ClashInternal:
+		return "only you know which of the two was meant; take the other one out"
+	case conflict.DeadShadowed:
+		return "it does no harm; take it out when you are there"
+	case conflict.SlipUnreadable:
+		return "a file that cannot be read is left exactly as it is; mend it by hand"
+	case conflict.SlipEmpty:
+		return "whether it is meant to be empty is up to you"
+	}
+	return "mend it by hand"
+}
+
+// overlay is a file system with some files replaced in memory; nil contents
+// stand for a file that is gone.
+type overlay struct {
+	fs.FS
+	files map[string][]byte
+}
+
+func (o *overlay) Open(name string) (fs.File, error) {
+	text, ok := o.files[name]
+	switch {
+	case !ok:
+		return o.FS.Open(name)
+	case text == nil:
+		return nil, &fs.PathError{Op: "open", Path: name, Err: fs.ErrNotExist}
+	}
+	return &memoryFile{name: path.Base(name), size: int64(len(text)), Reader: bytes.NewReader(text)}, nil
+}
+
+// memoryFile is an open file of an overlay, and its own description.
+type memoryFile struct {
+	name string
+	size int64
+	*bytes.Reader
+}
+
+func (f *memoryFile) Stat() (fs.FileInfo, error) { return fileInfo{f.name, f.size}, nil }
+func (f *memoryFile) Close() error               { return nil }
+
+type fileInfo struct {
+	name string
+	size int64
+}
+
+func (i fileInfo) Name() string     { return i.name }
+func (i fileInfo) Size() int64      { return i.size }
+func (fileInfo) Mode() fs.FileMode  { return 0o644 }
+func (fileInfo) ModTime() time.Time { return time.Time{} }
+func (fileInfo) IsDir() bool        { return false }
+func (fileInfo) Sys() any           { return nil }
+
+
+// Annotate puts into each finding what the plan proposes for it.
+func (p *Plan) Annotate() {
+	for _, f := range p.Settles {
+		f.Proposal = &conflict.Proposal{Because: "the edits of the plan take it away"}
+		for _, d := range p.Decisions {
+			if slices.Contains(d.Settles, f.ID) {
+				f.Proposal = &conflict.Proposal{Value: d.Value, Because: d.Because}
+			}
+		}
+		for _, a := range p.Assignments {
+			if f.Code == conflict.Rivalry && a.Type == f.Type {
+				f.Proposal.Because = a.Formatter.Name + " keeps the files: " + a.Because
+			}
+		}
+	}
+}

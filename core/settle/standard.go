@@ -1,0 +1,364 @@
+package settle
+
+import (
+	"cmp"
+	"path"
+	"slices"
+	"strings"
+
+	"jollytreaty/core/catalog"
+	"jollytreaty/core/claim"
+	"jollytreaty/core/document"
+	"jollytreaty/core/rule"
+	"jollytreaty/core/tree"
+)
+
+// standard reconciles the open standard's settings files: existing sections
+// stay, values change where every file they serve agrees, and what is new goes
+// into the section of its type.
+type standard struct {
+	e     *editor
+	entry *catalog.Entry
+	place *catalog.Place
+	wants map[*claim.Group]map[string]string // by property
+	rules map[string]*rule.Rule              // of a property
+}
+
+func newStandard(e *editor) *standard {
+	s := &standard{e: e, wants: map[*claim.Group]map[string]string{}, rules: map[string]*rule.Rule{}}
+	for _, entry := range e.d.Catalog.Entries {
+		if isStandard(entry) {
+			s.entry, s.place = entry, entry.Place("")
+		}
+	}
+	return s
+}
+
+// state wants the formatter's value written down for editors, unless the file
+// already leaves the matter alone on purpose.
+func (s *standard) state(g *claim.Group, r *rule.Rule, v rule.Value) {
+	if s.entry == nil || !s.has(r) {
+		return
+	}
+	if c := g.Claim(s.entry, r.ID); c != nil && (c.Role == rule.Leaves || c.Value == v) {
+		return
+	}
+	s.want(g, r, r.ID, v.String())
+}
+
+// has reports whether the standard has a property for the rule.
+func (s *standard) has(r *rule.Rule) bool {
+	return slices.ContainsFunc(s.entry.Rules, func(q *catalog.Question) bool { return q.Rule == r.ID && q.Role != rule.Shows })
+}
+
+func (s *standard) want(g *claim.Group, r *rule.Rule, property, value string) {
+	if s.wants[g] == nil {
+		s.wants[g] = map[string]string{}
+	}
+	s.wants[g][property] = value
+	s.rules[property] = r
+}
+
+// batch is the groups of a type that shall have the same value of a property
+// in the same file.
+type batch struct {
+	path     string
+	file     *claim.File // nil for a file to be made
+	typ      *tree.Type
+	property string
+	value    string
+	groups   []*claim.Group
+	nodes    []*document.Node // that set the property now
+	anchor   int              // index of the last section, of those that set it now; -1 for none
+}
+
+// carryOut schedules the changes.
+func (s *standard) carryOut() {
+	for _, b := range s.batches() {
+		switch {
+		case b.file != nil && b.file.Doc == nil:
+			for _, g := range b.groups {
+				s.e.d.block(g, s.rules[b.property].ID, b.path+" cannot be read, so it is not touched")
+			}
+		case s.inPlace(b):
+		case s.inSection(b):
+		default:
+			s.inNewSection(b)
+		}
+	}
+}
+
+func (s *standard) batches() []*batch {
+	type key struct {
+		path     string
+		typ      *tree.Type
+		property string
+		value    string
+	}
+	by := map[key]*batch{}
+	var order []*batch
+	for _, g := range s.e.d.groups() {
+		properties := make([]string, 0, len(s.wants[g]))
+		for p := range s.wants[g] {
+			properties = append(properties, p)
+		}
+		slices.SortFunc(properties, s.byRule)
+		for _, property := range properties {
+			value := s.wants[g][property]
+			file, node, anchor := s.now(g, property)
+			if node != nil && strings.EqualFold(node.Text(), value) {
+				continue
+			}
+			p := s.place.Create
+			if file != nil {
+				p = file.Path
+			}
+			k := key{p, g.Type, property, value}
+			b := by[k]
+			if b == nil {
+				b = &batch{path: p, file: file, typ: g.Type, property: property, value: value, anchor: -1}
+				by[k] = b
+				order = append(order, b)
+			}
+			b.groups = append(b.groups, g)
+			b.anchor = max(b.anchor, anchor)
+			if !slices.Contains(b.nodes, node) {
+				b.nodes = append(b.nodes, node)
+			}
+		}
+	}
+	slices.SortStableFunc(order, func(a, b *batch) int {
+		return cmp.Or(cmp.Compare(a.path, b.path), cmp.Compare(a.typ.Name, b.typ.Name), s.byRule(a.property, b.property))
+	})
+	return order
+}
+
+func (s *standard) byRule(a, b string) int {
+	return cmp.Or(ruleIndex(s.rules[a])-ruleIndex(s.rules[b]), cmp.Compare(a, b))
+}
+
+// now returns the file to write the property into, the node that sets it for
+// the group, and the index of that node's section in its file.
+func (s *standard) now(g *claim.Group, property string) (*claim.File, *document.Node, int) {
+	for _, part := range slices.Backward(g.Applying(s.entry, s.place)) {
+		if n := part.Keys.Get(property); n != nil {
+			return part.File, n, slices.Index(part.File.Doc.Root.Items, part.Section)
+		}
+	}
+	if files := g.FilesOf(s.entry, s.place); len(files) > 0 {
+		return files[0], nil, -1
+	}
+	return nil, nil, -1
+}
+
+// agrees reports whether the group may come to have the value: it is wanted or
+// already there.
+func (s *standard) agrees(g *claim.Group, b *batch) bool {
+	if !s.e.d.concerns(g) || slices.Contains(b.groups, g) {
+		return true
+	}
+	if v, ok := s.wants[g][b.property]; ok {
+		return strings.EqualFold(v, b.value)
+	}
+	_, n, _ := s.now(g, b.property)
+	return n != nil && strings.EqualFold(n.Text(), b.value)
+}
+
+// inPlace replaces the one value that all the groups have now, if every file
+// it serves agrees.
+func (s *standard) inPlace(b *batch) bool {
+	if len(b.nodes) != 1 || b.nodes[0] == nil {
+		return false
+	}
+	for _, g := range s.e.d.groups() {
+		if _, n, _ := s.now(g, b.property); n == b.nodes[0] && !s.agrees(g, b) {
+			return false
+		}
+	}
+	fe := s.e.file(b.path, standardSyntax, b.file)
+	fe.sets[b.nodes[0]] = b.value
+	return true
+}
+
+// inSection adds the property to an existing section that reaches all the
+// groups and nobody who disagrees, and that later sections do not overrule.
+func (s *standard) inSection(b *batch) bool {
+	if b.file == nil {
+		return false
+	}
+	for i, section := range slices.Backward(b.file.Doc.Root.Items) {
+		if section.Kind != document.Map || i < b.anchor || section.Get(b.property) != nil {
+			continue
+		}
+		fits := true
+		for _, g := range s.e.d.groups() {
+			reached := s.reaches(g, section)
+			if reached && !s.agrees(g, b) || !reached && slices.Contains(b.groups, g) {
+				fits = false
+				break
+			}
+		}
+		if fits {
+			fe := s.e.file(b.path, standardSyntax, b.file)
+			fe.pairs = append(fe.pairs, pairAdd{section, b.property, b.value})
+			return true
+		}
+	}
+	return false
+}
+
+func (s *standard) reaches(g *claim.Group, section *document.Node) bool {
+	return slices.ContainsFunc(g.Applying(s.entry, s.place), func(part claim.Settings) bool { return part.Section == section })
+}
+
+// inNewSection adds a section for the groups' files.
+func (s *standard) inNewSection(b *batch) {
+	folder := "."
+	if b.file != nil {
+		folder = b.file.Folder
+	}
+	fe := s.e.file(b.path, standardSyntax, b.file)
+	fe.section(s.glob(b, folder), b)
+}
+
+// glob returns a section name for the files of the batch, relative to folder.
+func (s *standard) glob(b *batch, folder string) string {
+	d := s.e.d
+	prefix := ""
+	if folder != "." {
+		prefix = folder + "/"
+	}
+	mine := map[string]bool{}
+	for _, p := range d.pathsIn(b.groups...) {
+		mine[p] = true
+	}
+	whole := true
+	var exts, names, paths []string
+	for _, f := range d.Audit.Picture.Tree.Files {
+		if f.Type != b.typ || !strings.HasPrefix(f.Path, prefix) {
+			continue
+		}
+		if !mine[f.Path] {
+			whole = false
+			continue
+		}
+		name := path.Base(f.Path)
+		ext := path.Ext(name)
+		switch {
+		case ext != "" && slices.Contains(b.typ.Extensions, strings.ToLower(ext)):
+			exts = appendNew(exts, ext[1:])
+		case slices.Contains(b.typ.Names, name):
+			names = appendNew(names, name)
+		default:
+			paths = append(paths, escape(strings.TrimPrefix(f.Path, prefix)))
+		}
+	}
+	slices.Sort(exts)
+	slices.Sort(names)
+	if !whole {
+		patterns, _ := d.pathsOf(b.typ, b.groups)
+		var parts []string
+		for _, p := range patterns {
+			p = strings.TrimPrefix(p, prefix)
+			if dir, ok := strings.CutSuffix(p, "/**"); ok {
+				parts = append(parts, escape(dir)+"/"+extGlob("**", exts))
+			} else {
+				parts = append(parts, escape(p))
+			}
+		}
+		return braces(parts)
+	}
+	if len(names) == 0 && len(paths) == 0 {
+		return extGlob("*", exts)
+	}
+	star := "*"
+	if len(paths) > 0 {
+		star = "**" // a section name with a slash anywhere is relative to the folder
+		for _, n := range slices.Clone(names) {
+			names = append(names, "**/"+n)
+		}
+	}
+	var parts []string
+	if len(exts) > 0 {
+		parts = append(parts, extGlob(star, exts))
+	}
+	return braces(append(append(parts, names...), paths...))
+}
+
+func appendNew(list []string, s string) []string {
+	if slices.Contains(list, s) {
+		return list
+	}
+	return append(list, s)
+}
+
+func extGlob(star string, exts []string) string {
+	if len(exts) == 0 {
+		return star
+	}
+	return star + "." + braces(exts)
+}
+
+func braces(parts []string) string {
+	if len(parts) == 1 {
+		return parts[0]
+	}
+	return "{" + strings.Join(parts, ",") + "}"
+}
+
+// escape keeps the characters of a path from being read as a pattern.
+func escape(p string) string {
+	var b strings.Builder
+	for _, r := range p {
+		if strings.ContainsRune(`\*?[]{},!`, r) {
+			b.WriteByte('\\')
+		}
+		b.WriteRune(r)
+	}
+	return b.String()
+}
+
+// sectionAdds is what is added to an EditorConfig file.
+type sectionAdds struct {
+	pairs    []pairAdd
+	sections []*newSection
+}
+
+type pairAdd struct {
+	section         *document.Node
+	property, value string
+}
+
+type newSection struct {
+	name   string
+	pairs  [][2]string
+	anchor int // index of the section it has to follow; -1 for none
+}
+
+func (a *sectionAdds) section(name string, b *batch) {
+	for _, s := range a.sections {
+		if s.name == name {
+			s.pairs = append(s.pairs, [2]string{b.property, b.value})
+			s.anchor = max(s.anchor, b.anchor)
+			return
+		}
+	}
+	a.sections = append(a.sections, &newSection{name, [][2]string{{b.property, b.value}}, b.anchor})
+}
+
+// edits returns the insertions, pairs before the sections behind them. Sections
+// that have nothing to follow go to the end.
+func (a *sectionAdds) edits(doc *document.Document) []document.Edit {
+	var out []document.Edit
+	for _, p := range a.pairs {
+		out = append(out, doc.AddPair(p.section, p.property, p.value))
+	}
+	for _, s := range a.sections {
+		var after *document.Node
+		if s.anchor >= 0 && s.anchor < len(doc.Root.Items)-1 {
+			after = doc.Root.Items[s.anchor]
+		}
+		out = append(out, doc.AddSection(after, s.name, s.pairs))
+	}
+	return out
+}

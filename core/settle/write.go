@@ -1,0 +1,119 @@
+package settle
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strings"
+
+	"jollytreaty/core/catalog"
+	"jollytreaty/core/claim"
+	"jollytreaty/core/rule"
+	"jollytreaty/core/treaty"
+	"jollytreaty/core/tree"
+)
+
+// writeTreaty schedules the treaty file: an article for every assignment, split
+// where parts of the tree have another style. Articles that are there keep
+// their word; what they leave unsaid is added.
+func (e *editor) writeTreaty(plan *Plan) {
+	var drafts []treaty.Article
+	additions := map[int]map[string]rule.Value{} // by the line of an article that is there
+	for _, part := range e.parts() {
+		style := map[string]rule.Value{}
+		for id, w := range e.d.wants[part.groups[0]] {
+			if e.d.blocked[subject{part.typ, id}] == "" {
+				style[id] = w.value
+			}
+		}
+		if a := e.d.Audit.Treaty.For(part.typ.ID, part.groups[0].Examples[0]); a != nil {
+			additions[a.Line] = style
+			continue
+		}
+		drafts = append(drafts, treaty.Article{
+			Type: part.typ.ID, Formatter: part.formatter.ID, Reason: e.reason(plan, part), Paths: part.paths, Style: style,
+		})
+	}
+	before, after := e.d.Audit.Treaty.Extend(drafts, additions)
+	if string(before) != string(after) {
+		action := Change
+		if before == nil {
+			action = Create
+		}
+		plan.Edits = append(plan.Edits, Edit{Path: treaty.Name, Action: action, Before: before, After: after})
+	}
+}
+
+func (e *editor) reason(plan *Plan, p *part) string {
+	for _, a := range plan.Assignments {
+		if a.Type == p.typ && a.Formatter == p.formatter {
+			return a.Because
+		}
+	}
+	return ""
+}
+
+// part is the files of a type that one article is about.
+type part struct {
+	typ       *tree.Type
+	formatter *catalog.Entry
+	groups    []*claim.Group
+	files     int
+	paths     []string
+}
+
+// parts gathers the groups that have a formatter by type, formatter and style,
+// in the order of their articles: each type's largest part first, since later
+// articles win. Parts too scattered to describe are left out.
+func (e *editor) parts() []*part {
+	by := map[string]*part{}
+	var list []*part
+	owned := map[*tree.Type]int{}
+	total := map[*tree.Type]int{}
+	for i, g := range e.d.groups() {
+		v := &e.d.Audit.Verdicts[i]
+		if !e.d.concerns(g) {
+			continue
+		}
+		total[g.Type] += g.Files
+		if v.Formatter == nil {
+			continue
+		}
+		owned[g.Type] += g.Files
+		key := g.Type.ID + "\x00" + v.Formatter.Program.ID + "\x00" + e.styleKey(g)
+		p := by[key]
+		if p == nil {
+			p = &part{typ: g.Type, formatter: v.Formatter.Program}
+			by[key] = p
+			list = append(list, p)
+		}
+		p.groups = append(p.groups, g)
+		p.files += g.Files
+	}
+	slices.SortStableFunc(list, func(a, b *part) int {
+		return cmp.Or(cmp.Compare(a.typ.Name, b.typ.Name), cmp.Compare(b.files, a.files))
+	})
+	var out []*part
+	for _, p := range list {
+		first := len(out) == 0 || out[len(out)-1].typ != p.typ
+		if !first || owned[p.typ] < total[p.typ] {
+			paths, ok := e.d.pathsOf(p.typ, p.groups)
+			if !ok {
+				continue
+			}
+			p.paths = paths
+		}
+		out = append(out, p)
+	}
+	return out
+}
+
+func (e *editor) styleKey(g *claim.Group) string {
+	var b strings.Builder
+	for _, r := range rule.All() {
+		if w, ok := e.d.wants[g][r.ID]; ok {
+			fmt.Fprintf(&b, "%s=%s;", r.ID, w.value)
+		}
+	}
+	return b.String()
+}

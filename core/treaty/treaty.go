@@ -1,0 +1,261 @@
+// Package treaty reads and writes the treaty file: the reconciled word on each
+// file type, the types exempt from it, and the findings waived.
+package treaty
+
+import (
+	"fmt"
+	"regexp"
+	"slices"
+	"time"
+
+	"jollytreaty/core/document"
+	"jollytreaty/core/nearest"
+	"jollytreaty/core/pattern"
+	"jollytreaty/core/rule"
+	"jollytreaty/core/tree"
+)
+
+// Name is the treaty file's name at the root of a repository.
+const Name = "treaty.toml"
+
+// Version is the version of the file's form that this program writes. It reads
+// this one and every earlier one.
+const Version = 1
+
+// Treaty is a parsed treaty file. The zero Treaty says nothing.
+type Treaty struct {
+	Articles []Article
+	Exempt   []Exemption
+	Waivers  []Waiver
+
+	doc *document.Document
+}
+
+// Article is the treaty's word on files of one type.
+type Article struct {
+	Type      string
+	Formatter string // id of a program, or ""
+	Reason    string
+	Paths     []string // patterns from the root; none for the whole tree
+	Style     map[string]rule.Value
+	Line      int
+
+	globs pattern.IgnoreList
+	node  *document.Node
+}
+
+// Exemption takes a file type out of the treaty.
+type Exemption struct {
+	Type, Reason string
+	Line         int
+}
+
+// Waiver accepts a finding until a date.
+type Waiver struct {
+	Finding, Reason string
+	Until           time.Time // the last day, or zero for no end
+	Line            int
+}
+
+// Parse reads a treaty file. Errors carry path, line and column.
+func Parse(src []byte) (*Treaty, error) {
+	doc, err := document.Parse(document.TOML, Name, src)
+	if err != nil {
+		return nil, err
+	}
+	t := &Treaty{doc: doc}
+	r := reader{doc: doc}
+	r.known(doc.Root, "treaty", "article", "exempt", "waiver")
+	version := doc.Root.Get("treaty")
+	switch {
+	case version == nil:
+		r.fail(doc.Root, "the first line has to be: treaty = %d", Version)
+	case version.Value != int64(Version):
+		r.fail(version, "this program reads treaty = %d; a newer one is needed for %v", Version, version.Value)
+	}
+	for _, n := range items(doc.Root, "article") {
+		t.Articles = append(t.Articles, r.article(n))
+	}
+	for _, n := range items(doc.Root, "exempt") {
+		r.known(n, "type", "reason")
+		e := Exemption{Type: r.typeOf(n), Reason: r.text(n, "reason"), Line: r.line(n)}
+		if e.Reason == "" {
+			r.fail(n, "an exemption needs a reason")
+		}
+		t.Exempt = append(t.Exempt, e)
+	}
+	for _, n := range items(doc.Root, "waiver") {
+		t.Waivers = append(t.Waivers, r.waiver(n))
+	}
+	return t, r.err
+}
+
+// reader keeps the first error.
+type reader struct {
+	doc *document.Document
+	err error
+}
+
+func (r *reader) fail(n *document.Node, format string, args ...any) {
+	if r.err == nil {
+		line, column := r.doc.Position(n.KeyStart)
+		r.err = &document.SyntaxError{Path: Name, Line: line, Column: column, Message: fmt.Sprintf(format, args...)}
+	}
+}
+
+func (r *reader) line(n *document.Node) int {
+	line, _ := r.doc.Position(n.KeyStart)
+	return line
+}
+
+// known fails on the first key that is none of those given.
+func (r *reader) known(n *document.Node, keys ...string) {
+	for _, item := range n.Items {
+		if slices.Contains(keys, item.Key) {
+			continue
+		}
+		if near := nearest.Of(item.Key, keys); near != "" {
+			r.fail(item, "unknown key %q; the nearest known one is %q", item.Key, near)
+		}
+		r.fail(item, "unknown key %q", item.Key)
+	}
+}
+
+func items(root *document.Node, key string) []*document.Node {
+	if n := root.Get(key); n != nil && n.Kind == document.List {
+		return n.Items
+	}
+	return nil
+}
+
+func (r *reader) text(n *document.Node, key string) string {
+	v := n.Get(key)
+	if v == nil {
+		return ""
+	}
+	text, ok := v.Value.(string)
+	if !ok {
+		r.fail(v, "%s has to be a text", key)
+	}
+	return text
+}
+
+func (r *reader) typeOf(n *document.Node) string {
+	id := r.text(n, "type")
+	if tree.TypeByID(id) == nil {
+		r.fail(n, "type = %q is no file type known here", id)
+	}
+	return id
+}
+
+func (r *reader) article(n *document.Node) Article {
+	r.known(n, "type", "formatter", "reason", "paths", "style")
+	a := Article{Type: r.typeOf(n), Formatter: r.text(n, "formatter"), Reason: r.text(n, "reason"), Style: map[string]rule.Value{}, Line: r.line(n), node: n}
+	for _, p := range n.Get("paths").Words() {
+		a.Paths = append(a.Paths, p.Text())
+		if ig, ok := pattern.ParseIgnore("/" + p.Text()); ok {
+			a.globs = append(a.globs, ig)
+		}
+	}
+	if style := n.Get("style"); style != nil {
+		for _, item := range style.Items {
+			ru := rule.ByID(item.Key)
+			if ru == nil {
+				var ids []string
+				for _, each := range rule.All() {
+					ids = append(ids, each.ID)
+				}
+				r.fail(item, "unknown rule %q; the nearest known one is %q", item.Key, nearest.Closest(item.Key, ids))
+				continue
+			}
+			v, err := ru.Domain.Parse(item.Value)
+			if err != nil {
+				r.fail(item, "%s = %s is not one of its values", item.Key, item.Text())
+			}
+			a.Style[item.Key] = v
+		}
+	}
+	return a
+}
+
+var findingID = regexp.MustCompile(`^[0-9a-f]{8}$`)
+
+func (r *reader) waiver(n *document.Node) Waiver {
+	r.known(n, "finding", "reason", "until")
+	w := Waiver{Finding: r.text(n, "finding"), Reason: r.text(n, "reason"), Line: r.line(n)}
+	if !findingID.MatchString(w.Finding) {
+		r.fail(n, "finding has to be the eight characters a finding is listed with")
+	}
+	if w.Reason == "" {
+		r.fail(n, "a waiver needs a reason")
+	}
+	if until := n.Get("until"); until != nil {
+		day, err := time.Parse(time.DateOnly, until.Text())
+		if err != nil {
+			r.fail(until, "until has to be a date such as 2027-03-31")
+		}
+		w.Until = day
+	}
+	return w
+}
+
+// Reaches reports whether the article is about the file at path.
+func (a *Article) Reaches(path string) bool {
+	return len(a.Paths) == 0 || a.globs.Ignores(path)
+}
+
+// For returns the last article about the type that reaches the path, or nil:
+// later articles are about parts of the tree that differ.
+func (t *Treaty) For(typeID, path string) *Article {
+	if t == nil {
+		return nil
+	}
+	for i := len(t.Articles) - 1; i >= 0; i-- {
+		if a := &t.Articles[i]; a.Type == typeID && a.Reaches(path) {
+			return a
+		}
+	}
+	return nil
+}
+
+// Exemption returns the exemption of a type, or nil.
+func (t *Treaty) Exemption(typeID string) *Exemption {
+	if t == nil {
+		return nil
+	}
+	for i := range t.Exempt {
+		if t.Exempt[i].Type == typeID {
+			return &t.Exempt[i]
+		}
+	}
+	return nil
+}
+
+// Waiver returns the waiver of a finding that holds on the given day, or nil.
+func (t *Treaty) Waiver(finding string, day time.Time) *Waiver {
+	if t == nil {
+		return nil
+	}
+	for i := range t.Waivers {
+		w := &t.Waivers[i]
+		if w.Finding == finding && (w.Until.IsZero() || !day.After(w.Until.AddDate(0, 0, 1))) {
+			return w
+		}
+	}
+	return nil
+}
+
+// Parts returns, for each article about a part of the tree, a function that
+// says which paths it reaches.
+func (t *Treaty) Parts() []func(path string) bool {
+	if t == nil {
+		return nil
+	}
+	var parts []func(string) bool
+	for i := range t.Articles {
+		if a := &t.Articles[i]; len(a.Paths) > 0 {
+			parts = append(parts, a.Reaches)
+		}
+	}
+	return parts
+}

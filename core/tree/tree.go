@@ -1,0 +1,153 @@
+// Package tree knows the files of a repository and the type of each.
+//
+// A type comes from the file's name, else its extension, else, for missing and
+// ambiguous extensions only, from its first bytes. Nothing else is opened.
+package tree
+
+import (
+	"cmp"
+	"errors"
+	"io"
+	"io/fs"
+	"slices"
+)
+
+// File is one file of the repository.
+type File struct {
+	Path string // relative to the root, with forward slashes
+	Type *Type
+}
+
+// Tree is the files of a repository, in path order.
+type Tree struct {
+	Files []File
+}
+
+// headSize is how much of a file is read to tell its type, in bytes.
+const headSize = 4096
+
+// Build tells the type of every path. Paths that vanished or are folders are
+// left out; unreadable files stay, with an unknown type.
+func Build(fsys fs.FS, paths []string) *Tree {
+	t := theTable()
+	tree := &Tree{Files: make([]File, 0, len(paths))}
+	present := map[*Type]bool{}
+	type open struct {
+		file int
+		amb  *ambiguity
+	}
+	var later []open
+	for _, p := range paths {
+		typ, ext := t.byPath(p)
+		if typ == nil {
+			later = append(later, open{len(tree.Files), t.ambiguous[ext]})
+		} else {
+			present[typ] = true
+		}
+		tree.Files = append(tree.Files, File{Path: p, Type: typ})
+	}
+	gone := map[int]bool{}
+	buf := make([]byte, headSize)
+	for _, o := range later {
+		f := &tree.Files[o.file]
+		if o.amb != nil && !o.amb.worthReading(present) {
+			f.Type = o.amb.rules[len(o.amb.rules)-1].typ
+			continue
+		}
+		head, err := readHead(fsys, f.Path, buf)
+		switch {
+		case errors.Is(err, errFolder), errors.Is(err, fs.ErrNotExist):
+			gone[o.file] = true
+		case err != nil:
+			f.Type = Unknown
+		case o.amb != nil:
+			f.Type = o.amb.decide(head)
+		default:
+			f.Type = t.byFirstLine(head)
+		}
+	}
+	if len(gone) > 0 {
+		kept := tree.Files[:0]
+		for i, f := range tree.Files {
+			if !gone[i] {
+				kept = append(kept, f)
+			}
+		}
+		tree.Files = kept
+	}
+	byPath := func(a, b File) int { return cmp.Compare(a.Path, b.Path) }
+	if !slices.IsSortedFunc(tree.Files, byPath) {
+		slices.SortFunc(tree.Files, byPath)
+	}
+	return tree
+}
+
+func (a *ambiguity) worthReading(present map[*Type]bool) bool {
+	if a.always {
+		return true
+	}
+	last := a.rules[len(a.rules)-1].typ
+	for _, r := range a.rules {
+		if r.typ != last && present[r.typ] {
+			return true
+		}
+	}
+	return false
+}
+
+func (a *ambiguity) decide(head []byte) *Type {
+	for _, r := range a.rules {
+		if r.expr == nil || r.expr.Match(head) {
+			return r.typ
+		}
+	}
+	return Unknown
+}
+
+var errFolder = errors.New("is a folder")
+
+// readHead reads the first bytes of a regular file into buf.
+func readHead(fsys fs.FS, p string, buf []byte) ([]byte, error) {
+	info, err := fs.Stat(fsys, p)
+	if err != nil {
+		return nil, err
+	}
+	if info.IsDir() {
+		return nil, errFolder
+	}
+	if !info.Mode().IsRegular() {
+		return nil, fs.ErrInvalid // a pipe or device could block for ever
+	}
+	f, err := fsys.Open(p)
+	if err != nil {
+		return nil, err
+	}
+	defer f.Close()
+	n, err := io.ReadFull(f, buf)
+	if err != nil && !errors.Is(err, io.ErrUnexpectedEOF) && !errors.Is(err, io.EOF) {
+		return nil, err
+	}
+	return buf[:n], nil
+}
+
+// Count is a file type and how many files have it.
+type Count struct {
+	Type  *Type
+	Files int
+}
+
+// Counts returns the types present, most files first, then by name.
+func (t *Tree) Counts() []Count {
+	by := map[*Type]int{}
+	for _, f := range t.Files {
+		by[f.Type]++
+	}
+	counts := make([]Count, 0, len(by))
+	for typ, n := range by {
+		counts = append(counts, Count{typ, n})
+	}
+	slices.SortFunc(counts, func(a, b Count) int {
+		return cmp.Or(cmp.Compare(b.Files, a.Files), cmp.Compare(a.Type.Name, b.Type.Name))
+	})
+	return counts
+}

@@ -1,0 +1,73 @@
+// Package demo holds the demo repository: Skerry Line, the monorepo of a
+// made-up island ferry company whose style settings grew up separately.
+package demo
+
+import (
+	_ "embed"
+	"fmt"
+	"os"
+	"os/exec"
+	"path/filepath"
+
+	"golang.org/x/tools/txtar"
+)
+
+//go:embed skerry-line.txtar
+var archive []byte
+
+//go:embed key.toml
+var key []byte
+
+// Name is the demo repository's folder name.
+const Name = "skerry-line"
+
+// Files returns the demo repository's files, in path order.
+func Files() []txtar.File { return txtar.Parse(archive).Files }
+
+// Key returns the answer key: what an audit has to find, and what it must not.
+func Key() []byte { return key }
+
+// Unpack writes the demo repository into a new folder, and makes a git
+// repository of it where git is there. It never writes into a folder that
+// exists.
+func Unpack(dir string) error {
+	if err := os.MkdirAll(filepath.Dir(dir), 0o755); err != nil {
+		return err
+	}
+	if err := os.Mkdir(dir, 0o755); err != nil {
+		if os.IsExist(err) {
+			return fmt.Errorf("%s is there already; name a new folder, or remove it", dir)
+		}
+		return err
+	}
+	for _, f := range Files() {
+		path := filepath.Join(dir, filepath.FromSlash(f.Name))
+		if err := os.MkdirAll(filepath.Dir(path), 0o755); err != nil {
+			return err
+		}
+		if err := os.WriteFile(path, f.Data, 0o644); err != nil {
+			return err
+		}
+	}
+	return commit(dir)
+}
+
+// commit makes a git repository with one commit. Without git there is none.
+func commit(dir string) error {
+	if _, err := exec.LookPath("git"); err != nil {
+		return nil
+	}
+	for _, args := range [][]string{
+		{"init", "-q", "-b", "main"},
+		{"-c", "core.autocrlf=false", "-c", "core.safecrlf=false", "add", "-A"},
+		{"-c", "user.name=Skerry Line", "-c", "user.email=crew@skerry.example", "-c", "commit.gpgsign=false",
+			"-c", "core.hooksPath=/dev/null", "commit", "-q", "-m", "The line as it stands"},
+	} {
+		cmd := exec.Command("git", args...)
+		cmd.Dir = dir
+		if out, err := cmd.CombinedOutput(); err != nil {
+			return fmt.Errorf("git %s: %w\n%s", args[0], err, out)
+		}
+	}
+	return nil
+}

@@ -1,0 +1,65 @@
+package present
+
+import (
+	"fmt"
+	"strings"
+
+	"jollytreaty/core/conflict"
+)
+
+// Conflicts prints findings with every side on its own line.
+func Conflicts(p *Page, findings []*conflict.Finding) {
+	list := topics(findings)
+	for _, t := range list {
+		fmt.Fprintf(p.W, "%s  %s  %s\n", p.severity(t.Severity), p.bold(cut(t.heading(), p.Width-10-len(t.Code))), p.faint(string(t.Code)))
+		indented(p, "  ", clean(t.Message))
+		var rows [][]string
+		for _, s := range t.Sides {
+			if row := sideRow(s); row != nil {
+				rows = append(rows, row)
+			}
+		}
+		for _, line := range p.flow(rows) {
+			fmt.Fprintln(p.W, line)
+		}
+		if len(t.Examples) > 0 && t.Rule != nil {
+			fmt.Fprintf(p.W, "  %s\n", p.faint(cut("for example "+clean(strings.Join(t.Examples[:min(2, len(t.Examples))], ", ")), p.Width-2)))
+		}
+		if t.Waived != nil {
+			indented(p, "  ", "waived: "+clean(t.Waived.Reason))
+		} else if t.Proposal != nil {
+			value := t.Proposal.Because
+			if t.Rule != nil && !t.Proposal.Value.IsZero() {
+				value = fmt.Sprintf("%s, because %s", t.Rule.Phrase(t.Proposal.Value), t.Proposal.Because)
+			}
+			indented(p, "  ", "to settle: "+clean(value))
+		}
+		fmt.Fprintf(p.W, "  %s\n\n", p.faint(cut("id "+strings.Join(t.ids, " "), p.Width-2)))
+	}
+	fmt.Fprintln(p.W, counts(findings))
+	if len(findings) > 0 {
+		fmt.Fprintf(p.W, "%s  decisions and edits for all of them; changes nothing\n", p.bold("treaty settle"))
+	}
+}
+
+// indented prints text wrapped, its later lines further in.
+func indented(p *Page, indent, text string) {
+	for i, line := range wrap(text, p.Width-len(indent)-4) {
+		if i > 0 {
+			line = "    " + line
+		}
+		fmt.Fprintln(p.W, indent+line)
+	}
+}
+
+// sideRow is a side as a row: value, role, program, basis and place.
+func sideRow(s conflict.Side) []string {
+	where := clean(s.Path)
+	if s.Line > 0 {
+		where = fmt.Sprintf("%s:%d:%d", where, s.Line, max(s.Column, 1))
+	}
+	if s.Program == "" && where == "" {
+		return nil
+	}
+	return []string{"    " + clean(s.Phrase), string(s.Role), s.Name, string(s.Basis), where}
+}

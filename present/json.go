@@ -1,0 +1,263 @@
+package present
+
+import (
+	"encoding/json"
+	"io"
+	"slices"
+
+	"jollytreaty/core/assign"
+	"jollytreaty/core/audit"
+	"jollytreaty/core/claim"
+	"jollytreaty/core/conflict"
+	"jollytreaty/core/document"
+	"jollytreaty/core/rule"
+	"jollytreaty/core/settle"
+)
+
+type object = map[string]any
+
+func write(w io.Writer, v any) error {
+	e := json.NewEncoder(w)
+	e.SetIndent("", "  ")
+	e.SetEscapeHTML(false)
+	return e.Encode(v)
+}
+
+// AuditJSON prints the audit as one object. The findings are those given, so
+// that a command may show a part.
+func AuditJSON(w io.Writer, root string, r *audit.Result, findings []*conflict.Finding) error {
+	types, files, programs, found := []object{}, []object{}, []object{}, []object{}
+	for _, t := range r.Types {
+		types = append(types, typeObject(t))
+	}
+	for _, f := range r.Picture.Files {
+		files = append(files, fileObject(f))
+	}
+	for _, p := range r.Programs {
+		seen := []object{}
+		for _, s := range p.Seen {
+			seen = append(seen, reasonObject("as", s))
+		}
+		programs = append(programs, object{"program": p.Entry.ID, "roles": p.Entry.Roles, "seen": seen})
+	}
+	summary := map[string]int{"errors": 0, "warnings": 0, "notes": 0, "waived": 0}
+	for _, f := range findings {
+		found = append(found, findingObject(f))
+		switch {
+		case f.Waived != nil:
+			summary["waived"]++
+		default:
+			summary[string(f.Severity)+"s"]++
+		}
+	}
+	return write(w, object{
+		"format": "jolly-treaty/audit", "version": 1,
+		"repository": object{"root": root, "files": len(r.Picture.Tree.Files)},
+		"file_types": types, "settings_files": files, "programs": programs,
+		"findings": found, "summary": summary,
+	})
+}
+
+func typeObject(t audit.TypeSummary) object {
+	candidates := []object{}
+	for _, c := range t.Candidates {
+		candidates = append(candidates, candidateObject(c))
+	}
+	o := object{"type": t.Type.ID, "name": t.Type.Name, "files": t.Files, "status": t.Status, "formatter": nil, "candidates": candidates}
+	if t.Formatter != nil {
+		o["formatter"] = t.Formatter.ID
+	}
+	if len(t.Regions) > 1 {
+		regions := []object{}
+		for _, region := range t.Regions {
+			part := object{"formatter": nil, "files": region.Files}
+			if region.Formatter != nil {
+				part["formatter"] = region.Formatter.ID
+			}
+			regions = append(regions, part)
+		}
+		o["regions"] = regions
+	}
+	return o
+}
+
+func candidateObject(c assign.Candidate) object {
+	coverage := "full"
+	if c.Part != "" {
+		coverage = "partial"
+	}
+	reasons := []object{}
+	for _, s := range c.Reasons {
+		reason := reasonObject("as", s)
+		delete(reason, "as")
+		reason["why"] = assign.Why(s)
+		reasons = append(reasons, reason)
+	}
+	return object{"program": c.Program.ID, "coverage": coverage, "reasons": reasons}
+}
+
+func reasonObject(key string, s claim.Seen) object {
+	o := object{key: s.As}
+	if s.Path != "" {
+		o["path"] = s.Path
+	}
+	if s.Line > 0 {
+		o["line"] = s.Line
+	}
+	return o
+}
+
+func fileObject(f *claim.File) object {
+	var programs []string
+	for _, r := range f.Readers {
+		if !slices.Contains(programs, r.Program.ID) {
+			programs = append(programs, r.Program.ID)
+		}
+	}
+	o := object{"path": f.Path, "programs": programs, "status": "read", "governs": f.Governs}
+	switch {
+	case f.Err != nil:
+		o["status"] = "invalid"
+	case f.Doc.Empty():
+		o["status"] = "empty"
+	}
+	syntax := document.Ignores
+	if !f.Readers[0].Ignores {
+		syntax = f.Readers[0].Place.SyntaxOf(f.Path)
+	}
+	if f.Doc != nil {
+		syntax = f.Doc.Syntax
+	}
+	o["syntax"] = syntax
+	return o
+}
+
+func findingObject(f *conflict.Finding) object {
+	claims := []object{}
+	for _, s := range f.Sides {
+		claims = append(claims, sideObject(s))
+	}
+	examples := f.Examples
+	if examples == nil {
+		examples = []string{}
+	}
+	o := object{
+		"id": f.ID, "cause": f.Cause, "code": f.Code, "severity": f.Severity, "files": f.Files,
+		"examples": examples, "message": f.Message, "claims": claims,
+	}
+	if f.Rule != nil {
+		o["rule"] = f.Rule.ID
+	}
+	if f.Type != nil {
+		o["type"] = f.Type.ID
+	}
+	if f.Proposal != nil {
+		o["proposal"] = object{"value": f.Proposal.Value, "because": f.Proposal.Because}
+	}
+	if f.Waived != nil {
+		w := object{"reason": f.Waived.Reason}
+		if !f.Waived.Until.IsZero() {
+			w["until"] = f.Waived.Until.Format("2006-01-02")
+		}
+		o["waived"] = w
+	}
+	return o
+}
+
+func sideObject(s conflict.Side) object {
+	o := object{"program": s.Program}
+	if s.Role != "" {
+		o["role"] = s.Role
+	}
+	if s.Value != nil {
+		o["value"] = s.Value
+	}
+	if s.AtMost {
+		o["limit"] = "at_most"
+	}
+	if s.Basis != "" {
+		o["basis"] = s.Basis
+	}
+	if s.Path != "" {
+		o["path"] = s.Path
+	}
+	if s.Line > 0 {
+		o["line"], o["column"] = s.Line, max(s.Column, 1)
+	}
+	return o
+}
+
+// ExplainJSON prints what holds for one file.
+func ExplainJSON(w io.Writer, x *audit.Explanation) error {
+	rules := []object{}
+	for _, e := range x.Rules {
+		claims := []object{}
+		for _, c := range e.Claims {
+			claims = append(claims, claimObject(c))
+		}
+		o := object{"rule": e.Rule.ID, "value": e.Value, "claims": claims}
+		if e.DecidedBy != nil {
+			decided := claimObject(e.DecidedBy)
+			for _, key := range []string{"value", "role", "column", "limit"} {
+				delete(decided, key)
+			}
+			o["decided_by"] = decided
+		}
+		rules = append(rules, o)
+	}
+	o := object{"format": "jolly-treaty/explain", "version": 1, "file": x.File.Path, "type": x.File.Type.ID, "formatter": nil, "rules": rules}
+	if x.Verdict.Formatter != nil {
+		o["formatter"] = x.Verdict.Formatter.Program.ID
+	}
+	return write(w, o)
+}
+
+func claimObject(c *claim.Claim) object {
+	o := object{"program": c.Program.ID, "role": c.Role, "basis": c.Basis}
+	if !c.Value.IsZero() {
+		o["value"] = c.Value
+	}
+	if c.Role == rule.Accepts && c.Question.AtMost {
+		o["limit"] = "at_most"
+	}
+	if line, column := c.Where.Position(); line > 0 {
+		o["path"], o["line"], o["column"] = c.Where.Path(), line, column
+	}
+	if c.Beaten != nil {
+		line, _ := c.Beaten.Where.Position()
+		o["beaten_by"] = object{"path": c.Beaten.Where.Path(), "line": line}
+	}
+	return o
+}
+
+// SettlementJSON prints a plan.
+func SettlementJSON(w io.Writer, plan *settle.Plan) error {
+	assignments, decisions, edits, open := []object{}, []object{}, []object{}, []object{}
+	for _, a := range plan.Assignments {
+		o := object{"type": a.Type.ID, "formatter": a.Formatter.ID, "because": a.Because}
+		if a.Paths != nil {
+			o["paths"] = a.Paths
+		}
+		assignments = append(assignments, o)
+	}
+	for _, d := range plan.Decisions {
+		settles := d.Settles
+		if settles == nil {
+			settles = []string{}
+		}
+		o := object{"type": d.Type.ID, "rule": d.Rule.ID, "value": d.Value, "because": d.Because,
+			"files": d.Files, "files_touched": nil, "settles": settles}
+		if d.Paths != nil {
+			o["paths"] = d.Paths
+		}
+		decisions = append(decisions, o)
+	}
+	for _, e := range plan.Edits {
+		edits = append(edits, object{"path": e.Path, "action": e.Action, "patch": Patch(e)})
+	}
+	for _, l := range plan.LeftOpen {
+		open = append(open, object{"finding": l.Finding.ID, "why": l.Why})
+	}
+	return write(w, object{"format": "jolly-treaty/settlement", "version": 1,
+		"assignments": assignments, "decisions": decisions, "edits": edits, "left_open": open})
+}

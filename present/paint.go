@@ -1,0 +1,147 @@
+// Package present shows core results to people and machines. It decides
+// nothing.
+package present
+
+import (
+	"io"
+	"strings"
+
+	"github.com/charmbracelet/lipgloss"
+	"github.com/mattn/go-runewidth"
+	"github.com/muesli/termenv"
+
+	"jollytreaty/core/conflict"
+)
+
+// Page is where text goes: a writer, its width in columns, and whether colour
+// may be used. Colour never carries meaning alone.
+type Page struct {
+	W     io.Writer
+	Width int
+	Color bool
+
+	style *lipgloss.Renderer
+}
+
+func (p *Page) paint(text string, change func(lipgloss.Style) lipgloss.Style) string {
+	if !p.Color || text == "" {
+		return text
+	}
+	if p.style == nil {
+		p.style = lipgloss.NewRenderer(p.W, termenv.WithProfile(termenv.ANSI), termenv.WithUnsafe())
+	}
+	return change(p.style.NewStyle()).Render(text)
+}
+
+func (p *Page) bold(text string) string {
+	return p.paint(text, func(s lipgloss.Style) lipgloss.Style { return s.Bold(true) })
+}
+
+func (p *Page) faint(text string) string {
+	return p.paint(text, func(s lipgloss.Style) lipgloss.Style { return s.Faint(true) })
+}
+
+func (p *Page) severity(s conflict.Severity) string {
+	color := map[conflict.Severity]string{conflict.Error: "9", conflict.Warning: "11", conflict.Note: "12"}[s]
+	return p.paint(string(s), func(st lipgloss.Style) lipgloss.Style { return st.Foreground(lipgloss.Color(color)) })
+}
+
+// pad fills text with blanks to a width in columns, on the right, or on the
+// left for a negative width.
+func pad(text string, width int) string {
+	if width < 0 {
+		return strings.Repeat(" ", max(0, -width-lipgloss.Width(text))) + text
+	}
+	return text + strings.Repeat(" ", max(0, width-lipgloss.Width(text)))
+}
+
+// cut shortens text to a width in columns.
+func cut(text string, width int) string {
+	return runewidth.Truncate(text, max(width, 1), "…")
+}
+
+// table lines up rows in columns two blanks apart. Columns listed in right are
+// aligned to the right.
+func table(rows [][]string, right ...int) []string {
+	var widths []int
+	for _, row := range rows {
+		for i, cell := range row {
+			if i == len(widths) {
+				widths = append(widths, 0)
+			}
+			widths[i] = max(widths[i], lipgloss.Width(cell))
+		}
+	}
+	for _, i := range right {
+		if i < len(widths) {
+			widths[i] = -widths[i]
+		}
+	}
+	lines := make([]string, len(rows))
+	for i, row := range rows {
+		cells := make([]string, len(row))
+		for j, cell := range row {
+			cells[j] = pad(cell, widths[j])
+		}
+		lines[i] = strings.TrimRight(strings.Join(cells, "  "), " ")
+	}
+	return lines
+}
+
+// flow prints rows as a table whose last column is broken over lines where it
+// does not fit.
+func (p *Page) flow(rows [][]string, right ...int) []string {
+	left, last := make([][]string, len(rows)), make([]string, len(rows))
+	widest := 0
+	for i, row := range rows {
+		left[i], last[i] = row[:len(row)-1], row[len(row)-1]
+	}
+	lines := table(left, right...)
+	for _, line := range lines {
+		widest = max(widest, lipgloss.Width(line))
+	}
+	room := p.Width - widest - 2
+	if room < 24 { // too narrow beside; goes below
+		widest, room = 8, p.Width-10
+	}
+	var out []string
+	for i, line := range lines {
+		for j, part := range wrap(last[i], room) {
+			head := line
+			if j > 0 || lipgloss.Width(line) > widest && part != "" {
+				if j == 0 {
+					out = append(out, line)
+				}
+				head = ""
+			}
+			out = append(out, strings.TrimRight(pad(head, widest)+"  "+part, " "))
+		}
+	}
+	return out
+}
+
+// wrap breaks text at blanks into lines of at most width columns.
+func wrap(text string, width int) []string {
+	var lines []string
+	line := ""
+	for _, word := range strings.Fields(text) {
+		if line != "" && lipgloss.Width(line)+1+lipgloss.Width(word) > width {
+			lines = append(lines, line)
+			line = word
+			continue
+		}
+		line = strings.TrimPrefix(line+" "+word, " ")
+	}
+	return append(lines, line)
+}
+
+// clean replaces characters that would disturb a terminal, in text that comes
+// from the repository.
+func clean(text string) string {
+	return strings.Map(func(r rune) rune {
+		if r < ' ' || r == 0x7f || 0x80 <= r && r < 0xa0 {
+			return '�'
+		}
+		return r
+	}, text)
+}

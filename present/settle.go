@@ -1,0 +1,178 @@
+package present
+
+import (
+	"fmt"
+	"io"
+	"strings"
+
+	"github.com/aymanbagabas/go-udiff"
+
+	"jollytreaty/core/settle"
+)
+
+// Patch returns an edit as a unified diff that git can apply.
+func Patch(e settle.Edit) string {
+	a, b := "a/"+e.Path, "b/"+e.Path
+	header := fmt.Sprintf("diff --git %s %s\n", quoted(a), quoted(b))
+	switch e.Action {
+	case settle.Create:
+		header += "new file mode 100644\n"
+		a = "/dev/null"
+	case settle.Delete:
+		header += "deleted file mode 100644\n"
+		b = "/dev/null"
+	}
+	return header + udiff.Unified(quoted(a), quoted(b), string(e.Before), string(e.After))
+}
+
+// quoted writes a path as git does in patches, in quotes where it holds
+// anything unusual.
+func quoted(p string) string {
+	if !strings.ContainsAny(p, "\"\\\n\t\r") {
+		return p
+	}
+	return fmt.Sprintf("%q", p)
+}
+
+// SettlementPatch prints all edits of a plan as one diff.
+func SettlementPatch(w io.Writer, plan *settle.Plan) {
+	for _, e := range plan.Edits {
+		fmt.Fprint(w, Patch(e))
+	}
+}
+
+// Settlement prints a plan: decisions with reasons, edits, what stays open.
+func Settlement(p *Page, plan *settle.Plan, written bool) {
+	if len(plan.Assignments) > 0 {
+		fmt.Fprintln(p.W, p.bold("FORMATTERS"))
+		var rows [][]string
+		for _, a := range plan.Assignments {
+			rows = append(rows, []string{"  " + a.Type.Name + in(a.Paths), a.Formatter.Name, clean(a.Because)})
+		}
+		printCut(p, table(rows))
+		fmt.Fprintln(p.W)
+	}
+	settleDecisions(p, plan)
+	settleEdits(p, plan, written)
+	settleOpen(p, plan)
+	fmt.Fprintf(p.W, "%s settled, %s left open\n", count(len(plan.Settles), "finding", "findings"), fmt.Sprint(len(plan.LeftOpen)))
+	switch {
+	case len(plan.Edits) == 0:
+		fmt.Fprintln(p.W, "Nothing has to change: every settings file agrees.")
+	case written:
+		fmt.Fprintf(p.W, "%s  what is left\n", p.bold("treaty audit"))
+	default:
+		fmt.Fprintf(p.W, "%s  the edits as one diff\n", pad(p.bold("treaty settle --patch"), 23))
+		fmt.Fprintf(p.W, "%s  writes them\n", pad(p.bold("treaty settle --write"), 23))
+	}
+}
+
+func in(paths []string) string {
+	switch len(paths) {
+	case 0:
+		return ""
+	case 1:
+		return " in " + clean(paths[0])
+	}
+	return fmt.Sprintf(" in %d places", len(paths))
+}
+
+func printCut(p *Page, lines []string) {
+	for _, line := range lines {
+		fmt.Fprintln(p.W, cut(line, p.Width))
+	}
+}
+
+// settleDecisions prints the decisions that settle something; the others only
+// write down what already holds.
+func settleDecisions(p *Page, plan *settle.Plan) {
+	rest := 0
+	head := false
+	for _, d := range plan.Decisions {
+		if len(d.Settles) == 0 {
+			rest++
+			continue
+		}
+		if !head {
+			fmt.Fprintln(p.W, p.bold("DECISIONS"))
+			head = true
+		}
+		fmt.Fprintf(p.W, "  %s\n", cut(fmt.Sprintf("%s %s: %s", d.Type.Name+in(d.Paths), d.Rule.Title, d.Rule.Phrase(d.Value)), p.Width-2))
+		for _, line := range wrap(fmt.Sprintf("because %s; settles %s", clean(d.Because), strings.Join(d.Settles, ", ")), p.Width-6) {
+			fmt.Fprintf(p.W, "      %s\n", p.faint(line))
+		}
+	}
+	if rest > 0 {
+		fmt.Fprintf(p.W, "  %s\n", fmt.Sprintf("and %s down what already holds", count(rest, "that writes", "that write")))
+	}
+	if head || rest > 0 {
+		fmt.Fprintln(p.W)
+	}
+}
+
+func settleEdits(p *Page, plan *settle.Plan, written bool) {
+	if len(plan.Edits) == 0 {
+		return
+	}
+	title := "EDITS"
+	if written {
+		title = "WRITTEN"
+	}
+	fmt.Fprintln(p.W, p.bold(title))
+	var rows [][]string
+	for _, e := range plan.Edits {
+		added, gone := diffLines(e)
+		rows = append(rows, []string{"  " + string(e.Action), clean(e.Path), fmt.Sprintf("+%d", added), fmt.Sprintf("-%d", gone)})
+	}
+	printCut(p, table(rows, 2, 3))
+	fmt.Fprintln(p.W)
+}
+
+func diffLines(e settle.Edit) (added, gone int) {
+	for line := range strings.Lines(udiff.Unified("a", "b", string(e.Before), string(e.After))) {
+		switch {
+		case strings.HasPrefix(line, "+++"), strings.HasPrefix(line, "---"):
+		case strings.HasPrefix(line, "+"):
+			added++
+		case strings.HasPrefix(line, "-"):
+			gone++
+		}
+	}
+	return added, gone
+}
+
+func settleOpen(p *Page, plan *settle.Plan) {
+	if len(plan.LeftOpen) == 0 {
+		return
+	}
+	fmt.Fprintln(p.W, p.bold("LEFT OPEN"))
+	var order []string
+	whys := map[string][]string{}
+	for _, o := range plan.LeftOpen {
+		what := o.Finding.Message
+		if whys[o.Why] == nil {
+			order = append(order, o.Why)
+		}
+		whys[o.Why] = append(whys[o.Why], what)
+	}
+	for _, why := range order {
+		list := whys[why]
+		for i, what := range list {
+			if i == 4 && len(list) > 5 {
+				fmt.Fprintf(p.W, "  and %d more like it\n", len(list)-i)
+				break
+			}
+			for j, line := range wrap(clean(what), p.Width-4) {
+				indent := "  "
+				if j > 0 {
+					indent = "    "
+				}
+				fmt.Fprintln(p.W, indent+line)
+			}
+		}
+		for _, line := range wrap(clean(why), p.Width-6) {
+			fmt.Fprintf(p.W, "      %s\n", p.faint(line))
+		}
+	}
+	fmt.Fprintln(p.W)
+}

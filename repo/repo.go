@@ -1,0 +1,270 @@
+// Package repo is the outside of the computation: a folder or a git work tree
+// as a file system with a list of paths, and safe writes into it.
+package repo
+
+import (
+	"bufio"
+	"bytes"
+	"errors"
+	"fmt"
+	"io"
+	"io/fs"
+	"os"
+	"os/exec"
+	"path"
+	"path/filepath"
+	"slices"
+	"strings"
+
+	"jollytreaty/core/pattern"
+)
+
+// Repo is a repository on disk.
+type Repo struct {
+	Root    string   // absolute path
+	Git     bool     // listed by git
+	Paths   []string // every file that is not ignored, sorted
+	Notes   []string // what could not be read, and how the list was made instead
+
+	root *os.Root
+}
+
+// Open lists the repository that holds dir: the git work tree around it, or
+// else the folder itself. A folder that the work tree ignores counts by itself.
+// The error says what to do.
+func Open(dir string) (*Repo, error) {
+	abs, err := filepath.Abs(dir)
+	if err != nil {
+		return nil, err
+	}
+	info, err := os.Stat(abs)
+	switch {
+	case errors.Is(err, fs.ErrNotExist):
+		return nil, fmt.Errorf("there is no folder %s", dir)
+	case err != nil:
+		return nil, fmt.Errorf("%s cannot be opened: %w", dir, errors.Unwrap(err))
+	case !info.IsDir():
+		return nil, fmt.Errorf("%s is a file; name the folder it is in", dir)
+	}
+	r := &Repo{Root: abs}
+	if hasGitAbove(abs) {
+		top, err := workTree(abs)
+		if err != nil {
+			r.Notes = append(r.Notes, fmt.Sprintf("git could not be asked (%v); the folder is listed by its ignore files instead", err))
+		}
+		if top != "" {
+			r.Root, r.Git = top, true
+		}
+	}
+	if r.root, err = os.OpenRoot(r.Root); err != nil {
+		return nil, fmt.Errorf("%s cannot be opened: %w", r.Root, errors.Unwrap(err))
+	}
+	if r.Git {
+		if err := r.listGit(); err == nil {
+			return r, nil
+		}
+		r.Git, r.Paths = false, nil
+	}
+	if err := r.walk(); err != nil {
+		return nil, err
+	}
+	return r, nil
+}
+
+// FS returns the repository's files. Links that lead out of it cannot be
+// opened.
+func (r *Repo) FS() fs.FS { return r.root.FS() }
+
+// Close releases the repository's folder.
+func (r *Repo) Close() error { return r.root.Close() }
+
+// workTree returns the top of the git work tree around dir, or "" if there is
+// none or it ignores dir. The error says why git could not be asked.
+func workTree(dir string) (string, error) {
+	out, err := git(dir, "rev-parse", "--show-toplevel")
+	if err != nil {
+		var failed *exec.ExitError
+		if errors.As(err, &failed) {
+			line, _, _ := strings.Cut(strings.TrimSpace(string(failed.Stderr)), "\n")
+			return "", errors.New(line)
+		}
+		return "", errors.New("it is not installed")
+	}
+	top := filepath.FromSlash(strings.TrimRight(string(out), "\r\n"))
+	if resolved, err := filepath.EvalSymlinks(dir); top != "" && err == nil && resolved != top {
+		if _, err := git(dir, "check-ignore", "-q", "."); err == nil {
+			return "", nil
+		}
+	}
+	return top, nil
+}
+
+// hasGitAbove spares a process where no folder above has a git folder.
+func hasGitAbove(dir string) bool {
+	for {
+		if _, err := os.Lstat(filepath.Join(dir, ".git")); err == nil {
+			return true
+		}
+		up := filepath.Dir(dir)
+		if up == dir {
+			return os.Getenv("GIT_DIR") != ""
+		}
+		dir = up
+	}
+}
+
+// git runs git without locks and without anything a repository could make it
+// start.
+func git(dir string, args ...string) ([]byte, error) {
+	return gitCommand(dir, args...).Output()
+}
+
+func gitCommand(dir string, args ...string) *exec.Cmd {
+	safe := []string{"-c", "core.fsmonitor=false", "-c", "core.quotePath=false", "-c", "core.hooksPath=/dev/null"}
+	cmd := exec.Command("git", append(safe, args...)...)
+	cmd.Dir = dir
+	cmd.Env = append(os.Environ(), "GIT_OPTIONAL_LOCKS=0", "LC_ALL=C")
+	return cmd
+}
+
+// listGit takes the list from git: tracked files that are there, and new ones
+// that are not ignored.
+func (r *Repo) listGit() error {
+	cmd := gitCommand(r.Root, "ls-files", "-z", "-t", "-c", "-d", "-o", "--exclude-standard")
+	out, err := cmd.StdoutPipe()
+	if err != nil {
+		return err
+	}
+	if err := cmd.Start(); err != nil {
+		return err
+	}
+	in := bufio.NewReaderSize(out, 1<<16)
+	removed := map[string]bool{}
+	for {
+		record, err := in.ReadSlice(0)
+		if errors.Is(err, bufio.ErrBufferFull) {
+			rest, restErr := in.ReadBytes(0)
+			record, err = append(bytes.Clone(record), rest...), restErr
+		}
+		if err != nil {
+			break
+		}
+		if len(record) < 4 {
+			continue
+		}
+		p := string(record[2 : len(record)-1])
+		switch record[0] {
+		case 'R', 'S': // deleted, or left out of a sparse work tree
+			removed[p] = true
+		default:
+			if !strings.HasSuffix(p, "/") { // a repository within
+				r.Paths = append(r.Paths, p)
+			}
+		}
+	}
+	if err := cmd.Wait(); err != nil {
+		return err
+	}
+	if !slices.IsSorted(r.Paths) {
+		slices.Sort(r.Paths)
+	}
+	r.Paths = slices.Compact(r.Paths)
+	if len(removed) > 0 {
+		r.Paths = slices.DeleteFunc(r.Paths, func(p string) bool { return removed[p] })
+	}
+	r.dropSubmodules()
+	return nil
+}
+
+// dropSubmodules takes out other repositories that git lists as single paths.
+func (r *Repo) dropSubmodules() {
+	if _, found := slices.BinarySearch(r.Paths, ".gitmodules"); !found {
+		return
+	}
+	text, err := fs.ReadFile(r.FS(), ".gitmodules")
+	if err != nil {
+		return
+	}
+	modules := map[string]bool{}
+	for line := range strings.Lines(string(text)) {
+		if key, value, ok := strings.Cut(line, "="); ok && strings.TrimSpace(key) == "path" {
+			modules[strings.TrimSpace(value)] = true
+		}
+	}
+	r.Paths = slices.DeleteFunc(r.Paths, func(p string) bool { return modules[p] })
+}
+
+// walk lists a plain folder by its ignore files.
+func (r *Repo) walk() error {
+	if _, err := os.ReadDir(r.Root); err != nil {
+		return fmt.Errorf("%s cannot be read: %w", r.Root, errors.Unwrap(err))
+	}
+	w := walker{repo: r, fsys: r.FS()}
+	w.folder(".", nil)
+	slices.Sort(r.Paths)
+	return nil
+}
+
+type walker struct {
+	repo *Repo
+	fsys fs.FS
+}
+
+// ignoreAt is an ignore list and the folder it stands in.
+type ignoreAt struct {
+	folder string
+	list   pattern.IgnoreList
+}
+
+func (w *walker) folder(dir string, lists []ignoreAt) {
+	entries, err := fs.ReadDir(w.fsys, dir)
+	if err != nil {
+		w.repo.Notes = append(w.repo.Notes, fmt.Sprintf("%s cannot be read (%v) and is left out", dir, errors.Unwrap(err)))
+		return
+	}
+	for _, e := range entries {
+		if e.Name() == ".gitignore" || e.Name() == ".ignore" {
+			if text, err := w.read(path.Join(dir, e.Name())); err == nil {
+				lists = append(slices.Clip(lists), ignoreAt{dir, pattern.ParseIgnoreList(string(text))})
+			}
+		}
+	}
+	for _, e := range entries {
+		p := path.Join(dir, e.Name())
+		if ignored(p, e.IsDir(), lists) {
+			continue
+		}
+		switch {
+		case e.IsDir():
+			if e.Name() != ".git" && e.Name() != ".hg" && e.Name() != ".svn" {
+				w.folder(p, lists)
+			}
+		case e.Type().IsRegular(), e.Type()&fs.ModeSymlink != 0:
+			w.repo.Paths = append(w.repo.Paths, p)
+		}
+	}
+}
+
+func (w *walker) read(p string) ([]byte, error) {
+	f, err := w.fsys.Open(p)
+	if err != nil {
+		return nil, err
+	}
+	defer f.Close()
+	return io.ReadAll(io.LimitReader(f, 1<<20))
+}
+
+// ignored reports whether the nearest list that speaks about the path takes it
+// out.
+func ignored(p string, folder bool, lists []ignoreAt) bool {
+	for _, l := range slices.Backward(lists) {
+		rel := p
+		if l.folder != "." {
+			rel = strings.TrimPrefix(p, l.folder+"/")
+		}
+		if out, spoken := l.list.Decides(rel, folder); spoken {
+			return out
+		}
+	}
+	return false
+}
