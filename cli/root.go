@@ -97,7 +97,7 @@ func (s *session) root() *cobra.Command {
 		}
 		return nil
 	}
-	root.AddCommand(s.auditCommand(), s.assignCommand(), s.conflictsCommand(), s.explainCommand(), s.settleCommand())
+	root.AddCommand(s.auditCommand(), s.assignCommand(), s.conflictsCommand(), s.explainCommand(), s.settleCommand(), s.catalogCommand(), s.demoCommand())
 	return root
 }
 

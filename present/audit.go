@@ -89,6 +89,8 @@ func formatterOf(t audit.TypeSummary) string {
 			name := "none"
 			if region.Formatter != nil {
 				name = region.Formatter.Name
+			} else if region.LeftOut {
+				name = "left out"
 			} else if t.Status == audit.Contested {
 				name = "contested"
 			}
@@ -239,4 +241,3 @@ func next(p *Page, r *audit.Result, open, gaps, notes int) {
 		step("treaty explain FILE", "the settings in effect for one file")
 	}
 }
-

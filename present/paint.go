@@ -3,6 +3,7 @@
 package present
 
 import (
+	"fmt"
 	"io"
 	"strings"
 
@@ -101,20 +102,24 @@ func (p *Page) flow(rows [][]string, right ...int) []string {
 		widest = max(widest, lipgloss.Width(line))
 	}
 	room := p.Width - widest - 2
-	if room < 24 { // too narrow beside; goes below
-		widest, room = 8, p.Width-10
-	}
 	var out []string
 	for i, line := range lines {
-		for j, part := range wrap(last[i], room) {
-			head := line
-			if j > 0 || lipgloss.Width(line) > widest && part != "" {
-				if j == 0 {
-					out = append(out, line)
-				}
-				head = ""
+		if room < 24 && lipgloss.Width(last[i]) > p.Width-lipgloss.Width(line)-2 {
+			out = append(out, line)
+			for _, part := range wrap(last[i], p.Width-10) {
+				out = append(out, strings.Repeat(" ", 10)+part)
 			}
-			out = append(out, strings.TrimRight(pad(head, widest)+"  "+part, " "))
+			continue
+		}
+		width := widest
+		if room < 24 {
+			width = lipgloss.Width(line)
+		}
+		for j, part := range wrap(last[i], p.Width-width-2) {
+			if j > 0 {
+				line = ""
+			}
+			out = append(out, strings.TrimRight(pad(line, width)+"  "+part, " "))
 		}
 	}
 	return out
@@ -144,4 +149,9 @@ func clean(text string) string {
 		}
 		return r
 	}, text)
+}
+
+// Command prints a command as a person would type it.
+func (p *Page) Command(text string) {
+	fmt.Fprintf(p.W, "%s %s\n", p.faint("$"), p.bold(text))
 }

@@ -22,7 +22,16 @@ func Patch(e settle.Edit) string {
 		header += "deleted file mode 100644\n"
 		b = "/dev/null"
 	}
-	return header + udiff.Unified(quoted(a), quoted(b), string(e.Before), string(e.After))
+	return header + unified(quoted(a), quoted(b), e)
+}
+
+func unified(a, b string, e settle.Edit) string {
+	before := string(e.Before)
+	text, err := udiff.ToUnified(a, b, before, udiff.Lines(before, string(e.After)), udiff.DefaultContextLines)
+	if err != nil { // the edits come from the same two texts
+		panic(err)
+	}
+	return text
 }
 
 // quoted writes a path as git does in patches, in quotes where it holds
@@ -129,7 +138,7 @@ func settleEdits(p *Page, plan *settle.Plan, written bool) {
 }
 
 func diffLines(e settle.Edit) (added, gone int) {
-	for line := range strings.Lines(udiff.Unified("a", "b", string(e.Before), string(e.After))) {
+	for line := range strings.Lines(unified("a", "b", e)) {
 		switch {
 		case strings.HasPrefix(line, "+++"), strings.HasPrefix(line, "---"):
 		case strings.HasPrefix(line, "+"):

@@ -2,6 +2,7 @@ package present
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"jollytreaty/core/claim"
@@ -43,19 +44,27 @@ func placed(s conflict.Side) string {
 	}
 }
 
+// titles say in a few words what findings without a rule are about.
+var titles = map[conflict.Code]string{
+	conflict.Rivalry:        "two formatters",
+	conflict.GapNoFormatter: "no formatter",
+	conflict.GapExcluded:    "all files left out",
+	conflict.ClashInternal:  "contradiction in a settings file",
+	conflict.SlipUnreadable: "settings file that cannot be read",
+	conflict.SlipUnknownKey: "unknown key",
+	conflict.SlipBadValue:   "bad value",
+	conflict.SlipEmpty:      "empty settings file",
+}
+
 // subject says what a finding is about in a few words.
 func subject(f *conflict.Finding) string {
 	if f.Rule != nil {
 		return f.Rule.Title
 	}
-	switch f.Code {
-	case conflict.Rivalry:
-		return "formatter"
-	case conflict.GapNoFormatter, conflict.GapExcluded:
-		return "no formatter"
+	if title := titles[f.Code]; title != "" {
+		return title
 	}
-	_, name, _ := strings.Cut(string(f.Code), "/")
-	return strings.ReplaceAll(name, "-", " ")
+	return string(f.Code)
 }
 
 // topic is the findings that share a cause, told as one.
@@ -77,7 +86,7 @@ func topics(findings []*conflict.Finding) []*topic {
 			by[f.Cause] = t
 			list = append(list, t)
 		}
-		if f.Type != nil {
+		if f.Type != nil && !slices.Contains(t.types, f.Type.Name) {
 			t.types = append(t.types, f.Type.Name)
 		}
 		t.files += f.Files
@@ -97,6 +106,9 @@ func (t *topic) typeNames(most int) string {
 // heading names a topic: what it is about, for which types, in how many files.
 func (t *topic) heading() string {
 	text := subject(t.Finding)
+	if t.Code == conflict.DeadShadowed {
+		text += " without effect"
+	}
 	if names := t.typeNames(4); names != "" {
 		text += " in " + names
 	}

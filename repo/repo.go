@@ -21,10 +21,10 @@ import (
 
 // Repo is a repository on disk.
 type Repo struct {
-	Root    string   // absolute path
-	Git     bool     // listed by git
-	Paths   []string // every file that is not ignored, sorted
-	Notes   []string // what could not be read, and how the list was made instead
+	Root  string   // absolute path
+	Git   bool     // listed by git
+	Paths []string // every file that is not ignored, sorted
+	Notes []string // what could not be read, and how the list was made instead
 
 	root *os.Root
 }

@@ -109,7 +109,6 @@ func For(p *claim.Picture, t *treaty.Treaty, g *claim.Group) Assignment {
 	return a
 }
 
-
 // ByTreaty reports whether the reason is the treaty's word.
 func ByTreaty(s claim.Seen) bool { return s.As == byArticle }
 

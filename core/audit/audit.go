@@ -46,6 +46,7 @@ type TypeSummary struct {
 // Region is the files of a type that one formatter has.
 type Region struct {
 	Formatter *catalog.Entry // nil for none
+	LeftOut   bool           // its formatter is told to leave the files out
 	Files     int
 	Folder    string
 }
@@ -146,7 +147,7 @@ func (r *Result) judge(s *TypeSummary) {
 		} else if len(v.Rivals) > 0 {
 			contested = true
 		}
-		s.addRegion(e, g)
+		s.addRegion(Region{Formatter: e, LeftOut: e == nil && len(v.Excluded) > 0, Files: g.Files, Folder: g.Folder()})
 		for _, c := range v.Candidates {
 			if !slices.ContainsFunc(s.Candidates, func(d assign.Candidate) bool { return d.Program == c.Program }) {
 				s.Candidates = append(s.Candidates, c)
@@ -154,9 +155,10 @@ func (r *Result) judge(s *TypeSummary) {
 		}
 	}
 	slices.SortStableFunc(s.Regions, func(a, b Region) int { return cmp.Compare(b.Files, a.Files) })
-	unowned := slices.ContainsFunc(s.Regions, func(r Region) bool { return r.Formatter == nil })
+	unowned := slices.ContainsFunc(s.Regions, func(r Region) bool { return r.Formatter == nil && !r.LeftOut })
 	if len(s.Regions) == 1 {
 		s.Formatter = s.Regions[0].Formatter
+		unowned = s.Formatter == nil
 	}
 	switch {
 	case contested:
@@ -170,14 +172,14 @@ func (r *Result) judge(s *TypeSummary) {
 	}
 }
 
-func (s *TypeSummary) addRegion(e *catalog.Entry, g *claim.Group) {
+func (s *TypeSummary) addRegion(r Region) {
 	for i := range s.Regions {
-		if s.Regions[i].Formatter == e {
-			s.Regions[i].Files += g.Files
+		if had := &s.Regions[i]; had.Formatter == r.Formatter && had.LeftOut == r.LeftOut {
+			had.Files += r.Files
 			return
 		}
 	}
-	s.Regions = append(s.Regions, Region{e, g.Files, g.Folder()})
+	s.Regions = append(s.Regions, r)
 }
 
 // programs lists the programs in play. A formatter that only a toolchain brings

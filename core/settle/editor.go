@@ -60,6 +60,7 @@ func (e *editor) carryOut() {
 	for i, g := range e.d.groups() {
 		wants := e.d.wants[g]
 		v := &e.d.Audit.Verdicts[i]
+		owner := e.d.owner(g, v)
 		for _, r := range rule.All() {
 			w, ok := wants[r.ID]
 			if !ok {
@@ -70,8 +71,8 @@ func (e *editor) carryOut() {
 					e.change(g, c, w.value)
 				}
 			}
-			if v.Formatter != nil {
-				if c := g.Claim(v.Formatter.Program, r.ID); c != nil && c.Role == rule.Writes {
+			if owner != nil {
+				if c := g.Claim(owner.Program, r.ID); c != nil && c.Role == rule.Writes {
 					e.standard.state(g, r, w.value)
 				}
 			}
@@ -218,6 +219,7 @@ func (e *editor) retire() {
 			for _, sign := range rival.Reasons {
 				if sign.As == "settings" {
 					e.file(sign.Path, "", e.settingsFile(sign.Path)).gone = true
+					e.d.retired[sign.Path] = true
 				}
 			}
 		}

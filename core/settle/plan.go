@@ -89,7 +89,7 @@ type Input struct {
 func Propose(in Input) (*Plan, error) {
 	skip := map[subject]string{}
 	for {
-		d := &draft{Input: in, skip: skip, wants: map[*claim.Group]map[string]want{}, blocked: map[subject]string{}}
+		d := &draft{Input: in, skip: skip, wants: map[*claim.Group]map[string]want{}, blocked: map[subject]string{}, retired: map[string]bool{}}
 		plan, err := d.propose()
 		if err != nil {
 			return nil, err
@@ -152,6 +152,7 @@ type draft struct {
 	skip    map[subject]string // subjects left as they are, and why
 	wants   map[*claim.Group]map[string]want
 	blocked map[subject]string // found impossible on the way
+	retired map[string]bool    // settings files that go
 }
 
 func (d *draft) groups() []*claim.Group { return d.Audit.Picture.Groups }
@@ -162,15 +163,15 @@ func (d *draft) concerns(g *claim.Group) bool {
 }
 
 func (d *draft) propose() (*Plan, error) {
+	e := newEditor(d)
+	e.retire()
 	plan := &Plan{Assignments: d.assignments()}
 	for i, g := range d.groups() {
 		if d.concerns(g) {
 			d.decide(g, &d.Audit.Verdicts[i])
 		}
 	}
-	e := newEditor(d)
 	e.carryOut()
-	e.retire()
 	plan.Decisions = d.decisions()
 	var err error
 	if plan.Edits, err = e.finish(); err != nil {
@@ -179,6 +180,26 @@ func (d *draft) propose() (*Plan, error) {
 	e.writeTreaty(plan)
 	slices.SortFunc(plan.Edits, func(a, b Edit) int { return strings.Compare(a.Path, b.Path) })
 	return plan, nil
+}
+
+// owner returns the formatter the group will have, or nil.
+func (d *draft) owner(g *claim.Group, v *assign.Assignment) *assign.Candidate {
+	if v.Formatter == nil || d.leaves(v.Formatter.Program, g) {
+		return nil
+	}
+	return v.Formatter
+}
+
+// leaves reports whether the plan takes the program out of play for the group:
+// every sign of it there is a settings file that goes.
+func (d *draft) leaves(e *catalog.Entry, g *claim.Group) bool {
+	signs := d.Audit.Picture.Signs(e, g)
+	for _, s := range signs {
+		if s.As != "toolchain" && !d.retired[s.Path] {
+			return false
+		}
+	}
+	return len(d.retired) > 0 && len(signs) > 0 && signs[0].As != "toolchain"
 }
 
 // assignments lists the formatter of each type, by region where they differ.
@@ -190,15 +211,14 @@ func (d *draft) assignments() []Assignment {
 	by := map[key]*Assignment{}
 	var order []*Assignment
 	for i, g := range d.groups() {
-		v := &d.Audit.Verdicts[i]
-		if !d.concerns(g) || v.Formatter == nil {
+		owner := d.owner(g, &d.Audit.Verdicts[i])
+		if !d.concerns(g) || owner == nil {
 			continue
 		}
-		k := key{g.Type, v.Formatter.Program}
+		k := key{g.Type, owner.Program}
 		a := by[k]
 		if a == nil {
-			reason := v.Formatter.Reasons[0]
-			a = &Assignment{Type: g.Type, Formatter: v.Formatter.Program, Because: reasonText(reason)}
+			a = &Assignment{Type: g.Type, Formatter: owner.Program, Because: reasonText(owner.Reasons[0])}
 			by[k] = a
 			order = append(order, a)
 		}

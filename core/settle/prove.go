@@ -179,7 +179,6 @@ func (fileInfo) ModTime() time.Time { return time.Time{} }
 func (fileInfo) IsDir() bool        { return false }
 func (fileInfo) Sys() any           { return nil }
 
-
 // Annotate puts into each finding what the plan proposes for it.
 func (p *Plan) Annotate() {
 	for _, f := range p.Settles {

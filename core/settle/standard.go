@@ -233,26 +233,25 @@ func (s *standard) glob(b *batch, folder string) string {
 		mine[p] = true
 	}
 	whole := true
-	var exts, names, paths []string
 	for _, f := range d.Audit.Picture.Tree.Files {
-		if f.Type != b.typ || !strings.HasPrefix(f.Path, prefix) {
-			continue
-		}
-		if !mine[f.Path] {
+		if f.Type == b.typ && strings.HasPrefix(f.Path, prefix) && !mine[f.Path] {
 			whole = false
-			continue
 		}
-		name := path.Base(f.Path)
+	}
+	var exts, names, paths []string
+	for p := range mine {
+		name := path.Base(p)
 		ext := path.Ext(name)
 		switch {
 		case ext != "" && slices.Contains(b.typ.Extensions, strings.ToLower(ext)):
 			exts = appendNew(exts, ext[1:])
-		case slices.Contains(b.typ.Names, name):
+		case whole && slices.Contains(b.typ.Names, name):
 			names = appendNew(names, name)
 		default:
-			paths = append(paths, escape(strings.TrimPrefix(f.Path, prefix)))
+			paths = append(paths, escape(strings.TrimPrefix(p, prefix)))
 		}
 	}
+	slices.Sort(paths)
 	slices.Sort(exts)
 	slices.Sort(names)
 	if !whole {
@@ -260,13 +259,16 @@ func (s *standard) glob(b *batch, folder string) string {
 		var parts []string
 		for _, p := range patterns {
 			p = strings.TrimPrefix(p, prefix)
-			if dir, ok := strings.CutSuffix(p, "/**"); ok {
-				parts = append(parts, escape(dir)+"/"+extGlob("**", exts))
-			} else {
+			dir, isFolder := strings.CutSuffix(p, "/**")
+			switch {
+			case !isFolder && slices.Contains(paths, escape(p)):
+			case !isFolder:
 				parts = append(parts, escape(p))
+			case len(exts) > 0:
+				parts = append(parts, escape(dir)+"/"+extGlob("**", exts))
 			}
 		}
-		return braces(parts)
+		return braces(append(parts, paths...))
 	}
 	if len(names) == 0 && len(paths) == 0 {
 		return extGlob("*", exts)
@@ -330,35 +332,49 @@ type pairAdd struct {
 }
 
 type newSection struct {
-	name   string
-	pairs  [][2]string
-	anchor int // index of the section it has to follow; -1 for none
+	name  string
+	pairs [][2]string
 }
 
 func (a *sectionAdds) section(name string, b *batch) {
 	for _, s := range a.sections {
 		if s.name == name {
 			s.pairs = append(s.pairs, [2]string{b.property, b.value})
-			s.anchor = max(s.anchor, b.anchor)
 			return
 		}
 	}
-	a.sections = append(a.sections, &newSection{name, [][2]string{{b.property, b.value}}, b.anchor})
+	a.sections = append(a.sections, &newSection{name, [][2]string{{b.property, b.value}}})
 }
 
-// edits returns the insertions, pairs before the sections behind them. Sections
-// that have nothing to follow go to the end.
+// edits returns the insertions. New sections go to the end: each reaches only
+// files that shall have its values, so it may overrule all before it.
 func (a *sectionAdds) edits(doc *document.Document) []document.Edit {
 	var out []document.Edit
 	for _, p := range a.pairs {
 		out = append(out, doc.AddPair(p.section, p.property, p.value))
 	}
-	for _, s := range a.sections {
-		var after *document.Node
-		if s.anchor >= 0 && s.anchor < len(doc.Root.Items)-1 {
-			after = doc.Root.Items[s.anchor]
+	for _, s := range joined(a.sections) {
+		out = append(out, doc.AddSection(nil, s.name, s.pairs))
+	}
+	return out
+}
+
+// joined makes one section of those that say the same for single extensions.
+func joined(sections []*newSection) []*newSection {
+	var out []*newSection
+	for _, s := range sections {
+		ext, single := strings.CutPrefix(s.name, "*.")
+		i := slices.IndexFunc(out, func(o *newSection) bool {
+			return single && strings.HasPrefix(o.name, "*.") && slices.Equal(o.pairs, s.pairs)
+		})
+		if i < 0 {
+			out = append(out, &newSection{s.name, s.pairs})
+			continue
 		}
-		out = append(out, doc.AddSection(after, s.name, s.pairs))
+		exts := strings.Split(strings.Trim(strings.TrimPrefix(out[i].name, "*."), "{}"), ",")
+		exts = append(exts, strings.Split(strings.Trim(ext, "{}"), ",")...)
+		slices.Sort(exts)
+		out[i].name = extGlob("*", exts)
 	}
 	return out
 }

@@ -76,14 +76,15 @@ func (e *editor) parts() []*part {
 			continue
 		}
 		total[g.Type] += g.Files
-		if v.Formatter == nil {
+		owner := e.d.owner(g, v)
+		if owner == nil {
 			continue
 		}
 		owned[g.Type] += g.Files
-		key := g.Type.ID + "\x00" + v.Formatter.Program.ID + "\x00" + e.styleKey(g)
+		key := g.Type.ID + "\x00" + owner.Program.ID + "\x00" + e.styleKey(g)
 		p := by[key]
 		if p == nil {
-			p = &part{typ: g.Type, formatter: v.Formatter.Program}
+			p = &part{typ: g.Type, formatter: owner.Program}
 			by[key] = p
 			list = append(list, p)
 		}
