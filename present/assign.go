@@ -20,7 +20,7 @@ func Assign(p *Page, r *audit.Result) {
 		{"CONTESTED", func(t audit.TypeSummary) bool { return t.Status == audit.Contested },
 			"Equal reasons for several: name one in an [[article]] of treaty.toml, then run: treaty settle"},
 		{"FORMATTED IN SOME FOLDERS ONLY", func(t audit.TypeSummary) bool { return t.Status == audit.Unowned && len(t.Regions) > 1 }, ""},
-		{"NOTHING FORMATS", func(t audit.TypeSummary) bool { return t.Status == audit.Unowned && len(t.Regions) == 1 },
+		{"NO KNOWN FORMATTER", func(t audit.TypeSummary) bool { return t.Status == audit.Unowned && len(t.Regions) == 1 },
 			"Add a program for these, or exempt the type in treaty.toml with a reason."},
 		{"EXEMPT", func(t audit.TypeSummary) bool { return t.Status == audit.Exempt && t.Type.Styled }, ""},
 	}

@@ -199,7 +199,7 @@ func gapLine(p *Page, gaps []*conflict.Finding) {
 	if len(parts) > 12 {
 		parts = append(parts[:11], fmt.Sprintf("%d more types", len(parts)-11))
 	}
-	fmt.Fprintf(p.W, "\n%s\n", p.bold("NOTHING FORMATS"))
+	fmt.Fprintf(p.W, "\n%s\n", p.bold("NO KNOWN FORMATTER"))
 	for _, line := range wrap(strings.Join(parts, ", "), p.Width-4) {
 		fmt.Fprintf(p.W, "    %s\n", line)
 	}

@@ -20,7 +20,7 @@ func Explain(p *Page, x *audit.Explanation) {
 	case !x.File.Type.Styled:
 		fmt.Fprintf(p.W, "%s is %s, which no program formats\n", p.bold(clean(x.File.Path)), x.File.Type.Name)
 	default:
-		fmt.Fprintf(p.W, "%s is %s; nothing formats it\n", p.bold(clean(x.File.Path)), x.File.Type.Name)
+		fmt.Fprintf(p.W, "%s is %s; no formatter known here is in play\n", p.bold(clean(x.File.Path)), x.File.Type.Name)
 	}
 	for _, e := range x.Verdict.Excluded {
 		fmt.Fprintf(p.W, "  %s is told to leave it out: %s\n", e.Name, whereText(x.Group.Excludes[e]))

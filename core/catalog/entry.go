@@ -47,6 +47,9 @@ type Entry struct {
 	Keys    map[string]any `toml:"keys"`
 	Unknown string         `toml:"unknown"`
 
+	// FoldCase says that words are compared without regard to case.
+	FoldCase bool `toml:"fold_case"`
+
 	// Bases are built-in settings that a file can extend by name.
 	Bases map[string]map[string]any `toml:"bases"`
 
@@ -77,6 +80,10 @@ type Place struct {
 	// Search is "nearest" (the closest file alone) or "merged" (every file up
 	// the tree, closer ones win).
 	Search string `toml:"search"`
+
+	// Pool names places that are searched as one: of all their files only the
+	// closest counts, or in one folder the first place's.
+	Pool string `toml:"pool"`
 
 	// Root is a key that, when true in a file, ends the search upwards.
 	Root string `toml:"root"`

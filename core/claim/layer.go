@@ -53,29 +53,51 @@ func stackOf(e *catalog.Entry, g *Group) stack {
 func (g *Group) FilesOf(e *catalog.Entry, place *catalog.Place) []*File {
 	var files []*File
 	for _, f := range g.chain.files {
-		for _, r := range f.Readers {
-			if r.Program == e && r.Place == place && !r.Ignores {
-				if f.Doc != nil && place.Root != "" && isTrue(f.Doc.Root.Get(place.Root)) {
-					files = nil
-				}
-				files = append(files, f)
+		if f.readAs(e, place) {
+			if f.Doc != nil && place.Root != "" && isTrue(f.Doc.Root.Get(place.Root)) {
+				files = nil
 			}
+			files = append(files, f)
 		}
 	}
-	if len(files) == 0 {
+	if len(files) == 0 || place.Search != "nearest" {
+		return files
+	}
+	best := files[len(files)-1]
+	for _, f := range files {
+		if f.Folder == best.Folder && preference(place, f.Path) < preference(place, best.Path) {
+			best = f
+		}
+	}
+	if place.Pool != "" && g.outdone(e, place, best) {
 		return nil
 	}
-	if place.Search == "nearest" {
-		last := files[len(files)-1]
-		best := last
-		for _, f := range files {
-			if f.Folder == last.Folder && preference(place, f.Path) < preference(place, best.Path) {
-				best = f
+	return []*File{best}
+}
+
+// outdone reports whether another place of the pool has a closer file.
+func (g *Group) outdone(e *catalog.Entry, place *catalog.Place, best *File) bool {
+	before := true
+	for _, other := range e.Settings {
+		if other == place {
+			before = false
+		}
+		if other == place || other.Pool != place.Pool {
+			continue
+		}
+		for _, f := range g.chain.files {
+			closer := len(f.Folder) > len(best.Folder) || f.Folder != "." && best.Folder == "."
+			if f.readAs(e, other) && (closer || f.Folder == best.Folder && before) {
+				return true
 			}
 		}
-		return []*File{best}
 	}
-	return files
+	return false
+}
+
+// readAs reports whether the program reads the file's settings as this place's.
+func (f *File) readAs(e *catalog.Entry, place *catalog.Place) bool {
+	return slices.ContainsFunc(f.Readers, func(r Reader) bool { return r.Program == e && r.Place == place && !r.Ignores })
 }
 
 func isTrue(n *document.Node) bool { return n != nil && strings.EqualFold(n.Text(), "true") }

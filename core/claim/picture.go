@@ -113,6 +113,24 @@ func (p *Picture) govern() {
 	}
 }
 
+// Reached counts the files that a section of a settings file is about, or all
+// that the file governs where it has no such section.
+func (p *Picture) Reached(f *File, section *document.Node) int {
+	for _, sec := range f.sections {
+		if sec.node != section {
+			continue
+		}
+		files := 0
+		for _, g := range p.Groups {
+			if g.Type.Styled && g.Reads(f) && g.matched[g.chain.offset(f)+sec.reach] {
+				files += g.Files
+			}
+		}
+		return files
+	}
+	return f.Governs
+}
+
 // speaks reports whether a program reads the file for the group.
 func (p *Picture) speaks(f *File, g *Group) bool {
 	for _, r := range f.Readers {

@@ -48,7 +48,7 @@ func (s *stack) answer(e *catalog.Entry, q *catalog.Question, g *Group) {
 			if l.base != nil {
 				c.Basis, c.Where.Node = Inherited, l.base
 			}
-			answer := read(w, r, q, n)
+			answer := read(e, w, r, q, n)
 			if answer.kind == nothing {
 				continue
 			}
@@ -88,7 +88,7 @@ func (s *stack) fallback(e *catalog.Entry, r *rule.Rule, q *catalog.Question, wh
 			if n == nil || l.place.ID != q.Preset.Place {
 				continue
 			}
-			if answer := read(q.Preset, r, q, n); answer.kind == some {
+			if answer := read(e, q.Preset, r, q, n); answer.kind == some {
 				c.Where = Where{File: l.file, Node: n, Scope: l.scope}
 				c.set(answer)
 				return c
@@ -133,7 +133,7 @@ func (c *Claim) set(a answer) {
 
 // read translates the node a way leads to. In EditorConfig files words are
 // compared without regard to case, and "unset" ends the search.
-func read(w *catalog.Way, r *rule.Rule, q *catalog.Question, n *document.Node) answer {
+func read(e *catalog.Entry, w *catalog.Way, r *rule.Rule, q *catalog.Question, n *document.Node) answer {
 	if w.Present != "" {
 		return translate(r, q, w.Present)
 	}
@@ -158,7 +158,7 @@ func read(w *catalog.Way, r *rule.Rule, q *catalog.Question, n *document.Node) a
 		return answer{kind: some}
 	}
 	for word, value := range w.Values {
-		if word == text || strings.EqualFold(word, text) && n.Folds() {
+		if word == text || strings.EqualFold(word, text) && (n.Folds() || e.FoldCase) {
 			return translate(r, q, value)
 		}
 	}

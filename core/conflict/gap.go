@@ -92,9 +92,9 @@ func gaps(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treaty, into
 				Message: fmt.Sprintf("%s is told to leave out every %s file", n.by, typ.Name),
 				Sides:   []Side{{Program: "", Name: n.by, Path: n.where.Path(), Line: line, Column: column}}})
 		case n.bare > 0:
-			message := fmt.Sprintf("nothing formats %s", typ.Name)
+			message := fmt.Sprintf("no formatter known here is in play for %s", typ.Name)
 			if n.bare < n.total {
-				message = fmt.Sprintf("nothing formats %d of %d %s files", n.bare, n.total, typ.Name)
+				message = fmt.Sprintf("no formatter known here is in play for %d of %d %s files", n.bare, n.total, typ.Name)
 			}
 			into.add(&Finding{Code: GapNoFormatter, Type: typ, Files: n.bare,
 				Examples: n.bareExamples[:min(5, len(n.bareExamples))], Message: message})

@@ -30,10 +30,10 @@ func slips(p *claim.Picture, into *collector) {
 				Sides:   []Side{{Program: reader.Program.ID, Name: reader.Program.Name, Path: f.Path, Line: 1, Column: 1}}})
 			continue
 		}
-		contradictions(f, into)
+		contradictions(p, f, into)
 		for _, r := range f.Readers {
 			if !r.Ignores {
-				(&keyCheck{file: f, reader: r, into: into}).run()
+				(&keyCheck{picture: p, file: f, reader: r, into: into}).run()
 			}
 		}
 	}
@@ -41,7 +41,9 @@ func slips(p *claim.Picture, into *collector) {
 
 // keyCheck compares the keys of a settings file with those its program knows.
 type keyCheck struct {
-	file   *claim.File
+	picture *claim.Picture
+	file    *claim.File
+	section *document.Node // the section the check is in, if any
 	reader claim.Reader
 	into   *collector
 }
@@ -53,6 +55,7 @@ func (k *keyCheck) run() {
 		k.sections(root)
 	case document.Attributes:
 		for _, line := range root.Items {
+			k.section = line
 			k.check(line, "")
 		}
 	default:
@@ -86,7 +89,9 @@ func (k *keyCheck) sections(root *document.Node) {
 					k.report(SlipUnknownKey, r, `"root" only counts before the first section`)
 				}
 			}
+			k.section = n
 			k.check(n, "")
+			k.section = nil
 		case own && n.Key != "root":
 			k.report(SlipUnknownKey, n, fmt.Sprintf("%q stands before the first section, where it has no effect", n.Key))
 		case own:
@@ -184,7 +189,11 @@ func (k *keyCheck) unknown(n *document.Node, path string) {
 
 func (k *keyCheck) report(code Code, n *document.Node, message string) {
 	line, column := k.file.Doc.Position(n.KeyStart)
-	k.into.add(&Finding{Code: code, Files: k.file.Governs, Message: message,
+	files := k.file.Governs
+	if k.section != nil {
+		files = k.picture.Reached(k.file, k.section)
+	}
+	k.into.add(&Finding{Code: code, Files: files, Message: message,
 		Sides: []Side{{Program: k.reader.Program.ID, Name: k.reader.Program.Name, Path: k.file.Path, Line: line, Column: column,
 			Value: scalarOf(n), scope: n.Key}}})
 }
@@ -234,7 +243,7 @@ func (k *keyCheck) bad(n *document.Node, domain any) bool {
 			return true
 		}
 		for _, w := range texts(words) {
-			if w == text || n.Folds() && strings.EqualFold(w, text) || w == wholeWord && whole() {
+			if w == text || (n.Folds() || k.reader.Program.FoldCase) && strings.EqualFold(w, text) || w == wholeWord && whole() {
 				return false
 			}
 		}
@@ -294,8 +303,8 @@ func domainText(domain any) string {
 
 // contradictions finds keys that a file sets twice to different values, and
 // names that it lists as both on and off.
-func contradictions(f *claim.File, into *collector) {
-	c := contradiction{file: f, into: into}
+func contradictions(p *claim.Picture, f *claim.File, into *collector) {
+	c := contradiction{picture: p, file: f, into: into}
 	c.walk(f.Doc.Root, "")
 	for _, r := range f.Readers {
 		c.lists(r.Program, f.Doc.Root.Find(r.Place.Section))
@@ -303,8 +312,9 @@ func contradictions(f *claim.File, into *collector) {
 }
 
 type contradiction struct {
-	file *claim.File
-	into *collector
+	picture *claim.Picture
+	file    *claim.File
+	into    *collector
 }
 
 // walk compares items of one map that bear the same key. Sections with the same
@@ -357,16 +367,19 @@ func (c *contradiction) report(a, b *document.Node, scope string) {
 	if scope != "" && (c.file.Doc.Syntax == document.EditorConfig || c.file.Doc.Syntax == document.Attributes) {
 		in = fmt.Sprintf(" for %s", scope)
 	}
-	c.add(a, b, scope+"\x1f"+b.Key, fmt.Sprintf("%s is set twice%s: %s, then %s; the last one wins", b.Key, in, a.Text(), b.Text()))
+	c.add(a, b, scope, fmt.Sprintf("%s is set twice%s: %s, then %s; the last one wins", b.Key, in, a.Text(), b.Text()))
 }
 
 func (c *contradiction) add(a, b *document.Node, scope, message string) {
 	r := c.file.Readers[0].Program
 	f := &Finding{Code: ClashInternal, Files: c.file.Governs, Message: message}
+	if section := c.file.Doc.Root.Get(scope); section != nil {
+		f.Files = c.picture.Reached(c.file, section)
+	}
 	for _, n := range []*document.Node{a, b} {
 		line, column := c.file.Doc.Position(n.KeyStart)
 		f.Sides = append(f.Sides, Side{Program: r.ID, Name: r.Name, Path: c.file.Path, Line: line, Column: column,
-			Basis: claim.Set, Value: scalarOf(n), Phrase: n.Text(), scope: scope})
+			Basis: claim.Set, Value: scalarOf(n), Phrase: n.Text(), scope: scope + "\x1f" + b.Key})
 	}
 	c.into.add(f)
 }

@@ -30,19 +30,35 @@ func (d *Document) parseJSON() error {
 		return d.jsonError(err)
 	}
 	if d.Syntax == JSON && !v.IsStandard() {
-		at := 0
-		v.Range(func(v *hujson.Value) bool {
-			if !v.BeforeExtra.IsStandard() || !v.AfterExtra.IsStandard() {
-				at = v.StartOffset
-				return false
-			}
-			return true
-		})
-		return d.errorAt(base+at, "a comment or trailing comma near here; this program reads strict JSON")
+		return d.errorAt(base+beyondStrict(src), "a comment or trailing comma; this program reads strict JSON")
 	}
 	d.Root = jsonNode(&v, base, "", d)
 	d.Root.KeyStart = d.Root.Start
 	return nil
+}
+
+// beyondStrict finds the first comment or trailing comma of a document that
+// parses.
+func beyondStrict(src []byte) int {
+	comma, inText := -1, false
+	for i := 0; i < len(src); i++ {
+		switch c := src[i]; {
+		case inText && c == '\\':
+			i++
+		case c == '"':
+			inText, comma = !inText, -1
+		case inText, c == ' ', c == '\t', c == '\r', c == '\n':
+		case c == '/':
+			return i
+		case c == ',':
+			comma = i
+		case (c == '}' || c == ']') && comma >= 0:
+			return comma
+		default:
+			comma = -1
+		}
+	}
+	return 0
 }
 
 func (d *Document) jsonError(err error) error {
@@ -142,7 +158,7 @@ func (d *Document) blanksBefore(offset int) string {
 
 // addJSON adds a member to the deepest object of its path that is there.
 func (d *Document) addJSON(keys []string, value any) Edit {
-	n, keys := d.Root.deepest(keys)
+	n, keys := d.Root.deepest(keys, false)
 	if n.insert < 0 { // an empty file
 		return d.addLine("{" + d.newline() + "  " + d.jsonMember(keys, value, "  ") + d.newline() + "}")
 	}
@@ -159,11 +175,12 @@ func (d *Document) addJSON(keys []string, value any) Edit {
 }
 
 // deepest follows keys as far as there are maps that can be added to, and
-// returns the last of them with the keys that remain.
-func (n *Node) deepest(keys []string) (*Node, []string) {
+// returns the last of them with the keys that remain. A key without a value
+// counts as a map where empty says so.
+func (n *Node) deepest(keys []string, empty bool) (*Node, []string) {
 	for len(keys) > 1 {
 		next := n.Get(keys[0])
-		if next == nil || next.fixed || next.Kind == Scalar {
+		if next == nil || next.fixed || next.Kind == Scalar && (!empty || next.Value != nil) {
 			break
 		}
 		n, keys = next, keys[1:]

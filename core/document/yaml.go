@@ -140,10 +140,14 @@ func (y *yamlReader) scalar(n *Node, v *yaml.Node) {
 		n.Value = v.Value
 	}
 	src := y.d.Src
-	if n.Start >= len(src) || v.Value == "" && v.Style == 0 {
+	rest := ""
+	if n.Start < len(src) {
+		rest = string(src[n.Start:])
+	}
+	if v.Value == "" && v.Style == 0 {
+		n.fixed = n.Start == 0 || v.Anchor != "" || rest != "" && rest[0] != '\n' && rest[0] != '\r'
 		return
 	}
-	rest := string(src[n.Start:])
 	if v.Anchor != "" || v.Style&yaml.TaggedStyle != 0 || v.Style&(yaml.LiteralStyle|yaml.FoldedStyle) != 0 {
 		n.fixed = true
 		return
@@ -166,7 +170,7 @@ func (y *yamlReader) scalar(n *Node, v *yaml.Node) {
 
 // addYAML adds a key to the deepest map of its path that is there.
 func (d *Document) addYAML(keys []string, value any) (Edit, error) {
-	n, keys := d.Root.deepest(keys)
+	n, keys := d.Root.deepest(keys, true)
 	if n.Kind != Map && n.Value != nil || n.fixed {
 		return Edit{}, fmt.Errorf("%s: %s is not a map that can be added to", d.Path, n.Key)
 	}
@@ -182,7 +186,7 @@ func (d *Document) addYAML(keys []string, value any) (Edit, error) {
 		}
 		return Edit{last.End, last.End, ", " + member}, nil
 	}
-	if n.Kind == Scalar { // "key:" without a value
+	if n.Kind == Scalar && n != d.Root { // "key:" without a value
 		line, _ := d.Position(n.KeyStart)
 		at := d.lineEnd(d.lineStarts[line-1])
 		indent := d.indentOf(n.KeyStart) + "  "

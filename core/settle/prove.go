@@ -88,9 +88,12 @@ func (d *draft) conclude(plan *Plan, after *audit.Result) {
 			}
 		}
 	}
-	for i := range plan.Decisions {
-		slices.Sort(plan.Decisions[i].Settles)
-	}
+	// What neither settles anything nor is written into an article says nothing.
+	plan.Decisions = slices.DeleteFunc(plan.Decisions, func(dec Decision) bool {
+		slices.Sort(dec.Settles)
+		owned := slices.ContainsFunc(plan.Assignments, func(a Assignment) bool { return a.Type == dec.Type })
+		return !owned && len(dec.Settles) == 0
+	})
 }
 
 func sharesExample(d *draft, dec *Decision, f *conflict.Finding) bool {

@@ -1,0 +1,79 @@
+package tree
+
+import (
+	"io/fs"
+	"strings"
+	"testing"
+	"testing/fstest"
+
+	"github.com/stretchr/testify/assert"
+)
+
+func TestTypes(t *testing.T) {
+	for _, c := range []struct{ path, text, want string }{
+		{"a/b.kt", "", "kotlin"},
+		{"build.gradle.kts", "", "kotlin"},
+		{"App.SWIFT", "", "swift"},
+		{"Makefile", "", "makefile"},
+		{"x/Dockerfile.dev", "", "dockerfile"},
+		{"page.blade.php", "", "blade"},
+		{"index.php", "", "php"},
+		{"tool", "#!/usr/bin/env python3.11\n", "python"},
+		{"tool2", "#!/usr/bin/env -S bash -e\n", "shellscript"},
+		{"tool3", "#!/bin/sh\r\n", "shellscript"},
+		{"tool4", "just words\n", "unknown"},
+		{"data", "\x00\x01", "binary"},
+		{"page", "<!DOCTYPE html>\n", "html"},
+		{"LICENSE-MIT", "", "license"},
+		{".env.local", "", "dotenv"},
+		{"Cargo.lock", "", "lock"},
+		{"x.tsx", "", "typescriptreact"},
+		{"query.v", "Require Import Arith.\nLemma x : True.\n", "coq"},
+		{"chip.v", "module chip(input a);\n", "verilog"},
+		{"facts.pl", ":- module(tides, []).\n", "prolog"},
+		{"script.pl", "use strict;\n", "perl"},
+		{"what.ever", "", "unknown"},
+	} {
+		tree := Build(fstest.MapFS{c.path: {Data: []byte(c.text)}}, []string{c.path})
+		assert.Equal(t, c.want, tree.Files[0].Type.ID, c.path)
+	}
+}
+
+// A header's language is asked only where more than one is likely.
+func TestAmbiguousExtension(t *testing.T) {
+	files := fstest.MapFS{"a.h": {Data: []byte("class Tide {\npublic:\n};\n")}, "b.c": {}}
+	assert.Equal(t, "c", Build(files, []string{"a.h", "b.c"}).Files[0].Type.ID, "no C++ around")
+	files["c.cpp"] = &fstest.MapFile{}
+	assert.Equal(t, "cpp", Build(files, []string{"a.h", "b.c", "c.cpp"}).Files[0].Type.ID)
+}
+
+func TestGoneFoldersAndCounts(t *testing.T) {
+	files := fstest.MapFS{"dir/x.go": {}, "y.go": {}, "odd": {Mode: fs.ModeNamedPipe}}
+	tree := Build(files, []string{"y.go", "dir", "dir/x.go", "vanished", "odd"})
+	var paths []string
+	for _, f := range tree.Files {
+		paths = append(paths, f.Path)
+	}
+	assert.Equal(t, []string{"dir/x.go", "odd", "y.go"}, paths, "sorted, without the folder and the vanished file")
+	assert.Equal(t, Count{TypeByID("go"), 2}, tree.Counts()[0])
+}
+
+func TestTableIsWellFormed(t *testing.T) {
+	assert.GreaterOrEqual(t, TypeCount(), 120)
+	seen := map[string]string{}
+	rows(typesTable, 6, func(f []string) {
+		assert.Contains(t, []string{"yes", "no"}, f[2], f[0])
+		assert.Equal(t, strings.ToLower(f[0]), f[0])
+		for _, ext := range strings.Fields(f[3]) {
+			assert.Empty(t, seen[ext], "%s is %s and %s", ext, seen[ext], f[0])
+			seen[ext] = f[0]
+		}
+	})
+	for ext, a := range theTable().ambiguous {
+		assert.Empty(t, seen[ext], "%s is in both tables", ext)
+		for _, r := range a.rules {
+			assert.NotNil(t, r.typ, ext)
+		}
+		assert.Nil(t, a.rules[len(a.rules)-1].expr, "the last rule of %s always matches", ext)
+	}
+}
