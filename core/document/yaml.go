@@ -145,7 +145,8 @@ func (y *yamlReader) scalar(n *Node, v *yaml.Node) {
 		rest = string(src[n.Start:])
 	}
 	if v.Value == "" && v.Style == 0 {
-		n.fixed = n.Start == 0 || v.Anchor != "" || rest != "" && rest[0] != '\n' && rest[0] != '\r'
+		before := strings.TrimRight(string(src[y.d.lineStart(n.Start):n.Start]), " ")
+		n.fixed = v.Anchor != "" || !strings.HasSuffix(before, ":") || rest != "" && rest[0] != '\n' && rest[0] != '\r'
 		return
 	}
 	if v.Anchor != "" || v.Style&yaml.TaggedStyle != 0 || v.Style&(yaml.LiteralStyle|yaml.FoldedStyle) != 0 {

@@ -238,7 +238,7 @@ func (t *Treaty) Waiver(finding string, day time.Time) *Waiver {
 	}
 	for i := range t.Waivers {
 		w := &t.Waivers[i]
-		if w.Finding == finding && (w.Until.IsZero() || !day.After(w.Until.AddDate(0, 0, 1))) {
+		if w.Finding == finding && (w.Until.IsZero() || day.Before(w.Until.AddDate(0, 0, 1))) {
 			return w
 		}
 	}

@@ -1,0 +1,79 @@
+package demo_test
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+	"testing/fstest"
+	"time"
+
+	"github.com/pelletier/go-toml/v2"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jollytreaty/core/audit"
+	"jollytreaty/core/catalog"
+	"jollytreaty/core/conflict"
+	"jollytreaty/demo"
+)
+
+// entry is a line of the answer key.
+type entry struct {
+	What, Code, Rule, Type, At string
+}
+
+func TestAnswerKey(t *testing.T) {
+	var key struct{ Planted, Silent []entry }
+	require.NoError(t, toml.NewDecoder(strings.NewReader(string(demo.Key()))).DisallowUnknownFields().Decode(&key))
+	assert.GreaterOrEqual(t, len(key.Planted), 15)
+	r := auditDemo(t)
+	claimed := map[*conflict.Finding]bool{}
+	for _, e := range key.Planted {
+		i := slices.IndexFunc(r.Findings, func(f *conflict.Finding) bool { return !claimed[f] && e.describes(f) })
+		if assert.GreaterOrEqual(t, i, 0, "planted and not found: %s", e.What) {
+			claimed[r.Findings[i]] = true
+		}
+	}
+	for _, f := range r.Findings {
+		assert.True(t, claimed[f], "found and not planted: %s %s", f.Code, f.Message)
+	}
+	for _, e := range key.Silent {
+		for _, f := range r.Findings {
+			assert.False(t, e.describes(f), "a near miss is found: %s", e.What)
+		}
+	}
+}
+
+func (e entry) describes(f *conflict.Finding) bool {
+	if string(f.Code) != e.Code || e.Rule != "" && (f.Rule == nil || f.Rule.ID != e.Rule) || e.Type != "" && (f.Type == nil || f.Type.ID != e.Type) {
+		return false
+	}
+	return e.At == "" || slices.ContainsFunc(f.Sides, func(s conflict.Side) bool {
+		return s.Path == e.At || fmt.Sprintf("%s:%d", s.Path, s.Line) == e.At
+	})
+}
+
+func auditDemo(t *testing.T) *audit.Result {
+	files := fstest.MapFS{}
+	var paths []string
+	for _, f := range demo.Files() {
+		files[f.Name] = &fstest.MapFile{Data: f.Data}
+		paths = append(paths, f.Name)
+	}
+	c, err := catalog.BuiltIn()
+	require.NoError(t, err)
+	r, err := audit.Run(files, paths, c, time.Date(2026, 11, 24, 0, 0, 0, 0, time.UTC))
+	require.NoError(t, err)
+	return r
+}
+
+func TestSizeOfTheDemo(t *testing.T) {
+	r := auditDemo(t)
+	assert.GreaterOrEqual(t, len(r.Picture.Tree.Files), 80)
+	assert.LessOrEqual(t, len(r.Picture.Tree.Files), 300)
+	assert.GreaterOrEqual(t, len(r.Picture.Files), 10)
+	for _, id := range []string{"kotlin", "swift", "rust", "go", "terraform", "yaml", "toml", "markdown", "shellscript"} {
+		assert.True(t, slices.ContainsFunc(r.Types, func(s audit.TypeSummary) bool { return s.Type.ID == id }), id)
+	}
+}
