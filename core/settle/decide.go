@@ -15,8 +15,10 @@ import (
 // decide finds, for each rule, the value the group shall have.
 func (d *draft) decide(g *claim.Group, v *assign.Assignment) {
 	if v.Formatter == nil && len(v.Rivals) > 0 {
+		const why = "which formatter the files have is not decided; name one in an article of " + treaty.Name
+		d.block(g, "", why)
 		for _, r := range rule.All() {
-			d.block(g, r.ID, "which formatter the files have is not decided; name one in an article of "+treaty.Name)
+			d.block(g, r.ID, why)
 		}
 		return
 	}

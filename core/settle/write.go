@@ -31,7 +31,7 @@ func (e *editor) writeTreaty(plan *Plan) {
 			continue
 		}
 		drafts = append(drafts, treaty.Article{
-			Type: part.typ.ID, Formatter: part.formatter.ID, Reason: e.reason(plan, part), Paths: part.paths, Style: style,
+			Type: part.typ.ID, Formatter: part.formatter.ID, Reason: part.because, Paths: part.paths, Style: style,
 		})
 	}
 	before, after := e.d.Audit.Treaty.Extend(drafts, additions)
@@ -44,19 +44,11 @@ func (e *editor) writeTreaty(plan *Plan) {
 	}
 }
 
-func (e *editor) reason(plan *Plan, p *part) string {
-	for _, a := range plan.Assignments {
-		if a.Type == p.typ && a.Formatter == p.formatter {
-			return a.Because
-		}
-	}
-	return ""
-}
-
 // part is the files of a type that one article is about.
 type part struct {
 	typ       *tree.Type
 	formatter *catalog.Entry
+	because   string
 	groups    []*claim.Group
 	files     int
 	paths     []string
@@ -84,7 +76,7 @@ func (e *editor) parts() []*part {
 		key := g.Type.ID + "\x00" + owner.Program.ID + "\x00" + e.styleKey(g)
 		p := by[key]
 		if p == nil {
-			p = &part{typ: g.Type, formatter: owner.Program}
+			p = &part{typ: g.Type, formatter: owner.Program, because: reasonText(owner.Reasons[0])}
 			by[key] = p
 			list = append(list, p)
 		}
