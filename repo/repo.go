@@ -4,7 +4,6 @@ package repo
 
 import (
 	"bufio"
-	"bytes"
 	"errors"
 	"fmt"
 	"io"
@@ -128,9 +127,40 @@ func gitCommand(dir string, args ...string) *exec.Cmd {
 }
 
 // listGit takes the list from git: tracked files that are there, and new ones
-// that are not ignored.
+// that are not ignored. Two processes make it at the same time, since looking
+// for deleted files takes git as long as looking for new ones.
 func (r *Repo) listGit() error {
-	cmd := gitCommand(r.Root, "ls-files", "-z", "-t", "-c", "-d", "-o", "--exclude-standard")
+	removed := map[string]bool{}
+	failed := make(chan error, 1)
+	go func() {
+		failed <- r.eachRecord(func(p string) { removed[p] = true }, "-d")
+	}()
+	sparse := map[string]bool{}
+	err := r.eachRecord(func(record string) {
+		switch p := record[2:]; {
+		case record[0] == 'S': // left out of a sparse work tree
+			sparse[p] = true
+		case !strings.HasSuffix(p, "/"): // a repository within
+			r.Paths = append(r.Paths, p)
+		}
+	}, "-t", "-c", "-o", "--exclude-standard")
+	if err := errors.Join(err, <-failed); err != nil {
+		return err
+	}
+	if !slices.IsSorted(r.Paths) {
+		slices.Sort(r.Paths)
+	}
+	r.Paths = slices.Compact(r.Paths)
+	if len(removed)+len(sparse) > 0 {
+		r.Paths = slices.DeleteFunc(r.Paths, func(p string) bool { return removed[p] || sparse[p] })
+	}
+	r.dropSubmodules()
+	return nil
+}
+
+// eachRecord calls use for each record that git ls-files prints.
+func (r *Repo) eachRecord(use func(string), args ...string) error {
+	cmd := gitCommand(r.Root, append([]string{"ls-files", "-z"}, args...)...)
 	out, err := cmd.StdoutPipe()
 	if err != nil {
 		return err
@@ -139,41 +169,14 @@ func (r *Repo) listGit() error {
 		return err
 	}
 	in := bufio.NewReaderSize(out, 1<<16)
-	removed := map[string]bool{}
 	for {
-		record, err := in.ReadSlice(0)
-		if errors.Is(err, bufio.ErrBufferFull) {
-			rest, restErr := in.ReadBytes(0)
-			record, err = append(bytes.Clone(record), rest...), restErr
-		}
+		record, err := in.ReadString(0)
 		if err != nil {
 			break
 		}
-		if len(record) < 4 {
-			continue
-		}
-		p := string(record[2 : len(record)-1])
-		switch record[0] {
-		case 'R', 'S': // deleted, or left out of a sparse work tree
-			removed[p] = true
-		default:
-			if !strings.HasSuffix(p, "/") { // a repository within
-				r.Paths = append(r.Paths, p)
-			}
-		}
+		use(record[:len(record)-1])
 	}
-	if err := cmd.Wait(); err != nil {
-		return err
-	}
-	if !slices.IsSorted(r.Paths) {
-		slices.Sort(r.Paths)
-	}
-	r.Paths = slices.Compact(r.Paths)
-	if len(removed) > 0 {
-		r.Paths = slices.DeleteFunc(r.Paths, func(p string) bool { return removed[p] })
-	}
-	r.dropSubmodules()
-	return nil
+	return cmd.Wait()
 }
 
 // dropSubmodules takes out other repositories that git lists as single paths.

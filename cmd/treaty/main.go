@@ -3,8 +3,14 @@ package main
 
 import (
 	"os"
+	"runtime/debug"
 
 	"jollytreaty/cli"
 )
 
-func main() { os.Exit(cli.Main(os.Args[1:], os.Stdout, os.Stderr)) }
+func main() {
+	// A run is short and its memory small: collecting garbage less often saves a
+	// tenth of the time on a large repository.
+	debug.SetGCPercent(400)
+	os.Exit(cli.Main(os.Args[1:], os.Stdout, os.Stderr))
+}

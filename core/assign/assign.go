@@ -56,14 +56,14 @@ type Assignment struct {
 
 // InPlay reports whether the program's claims count for the group: some sign
 // other than the toolchain shows it, or it is the formatter.
-func (a *Assignment) InPlay(p *claim.Picture, e *catalog.Entry, g *claim.Group) bool {
+func (a *Assignment) InPlay(e *catalog.Entry, g *claim.Group) bool {
 	if _, out := g.Excludes[e]; out {
 		return false
 	}
 	if a.Formatter != nil && a.Formatter.Program == e {
 		return true
 	}
-	signs := p.Signs(e, g)
+	signs := g.Signs(e)
 	return len(signs) > 0 && signs[0].As != "toolchain"
 }
 
@@ -73,7 +73,7 @@ func For(p *claim.Picture, t *treaty.Treaty, g *claim.Group) Assignment {
 	article := t.For(g.Type.ID, g.Examples[0])
 	for _, e := range p.Catalog.FormattersOf(g.Type.ID) {
 		part, _ := e.Covering(g.Type.ID)
-		c := Candidate{Program: e, Part: part, Reasons: p.Signs(e, g)}
+		c := Candidate{Program: e, Part: part, Reasons: g.Signs(e)}
 		if article != nil && article.Formatter == e.ID {
 			c.Reasons = append([]claim.Seen{{As: byArticle, Path: treaty.Name, Line: article.Line}}, c.Reasons...)
 		}

@@ -60,7 +60,7 @@ func (x *Explanation) effective(r *Result, ru *rule.Rule) (Effective, bool) {
 		if c.Rule != ru {
 			continue
 		}
-		if !x.Verdict.InPlay(r.Picture, c.Program, x.Group) {
+		if !x.Verdict.InPlay(c.Program, x.Group) {
 			e.Idle = append(e.Idle, c)
 			continue
 		}
@@ -73,7 +73,7 @@ func (x *Explanation) effective(r *Result, ru *rule.Rule) (Effective, bool) {
 		e.Value = e.DecidedBy.Value
 	}
 	for _, c := range x.Group.Beaten {
-		if c.Rule == ru && x.Verdict.InPlay(r.Picture, c.Program, x.Group) {
+		if c.Rule == ru && x.Verdict.InPlay(c.Program, x.Group) {
 			e.Claims = append(e.Claims, c)
 		}
 	}

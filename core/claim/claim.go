@@ -89,6 +89,8 @@ type Group struct {
 
 	chain   *chain
 	matched []bool
+	signs   map[*catalog.Entry][]Seen
+	applies map[*catalog.Place][]Settings // what Applying found, by place
 }
 
 // Pick is a formatter named by an editor.

@@ -28,7 +28,11 @@ type File struct {
 
 	reaches  []reach
 	sections []section // in file order
+	shows    []Reader  // the programs it shows to be in play
 }
+
+// seen is the file as a sign of a program.
+func (f *File) seen() Seen { return Seen{As: "settings", Path: f.Path, Folder: f.Folder} }
 
 // Reader is a program that reads a settings file.
 type Reader struct {

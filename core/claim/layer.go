@@ -220,6 +220,9 @@ func preference(p *catalog.Place, file string) int {
 // Applying returns the parts of the program's settings files, of one of its
 // places, that apply to the group, weakest first.
 func (g *Group) Applying(e *catalog.Entry, place *catalog.Place) []Settings {
+	if known, ok := g.applies[place]; ok {
+		return known
+	}
 	var out []Settings
 	for _, l := range stackOf(e, g).layers {
 		if l.place != place || l.derived || l.base != nil {
@@ -231,5 +234,6 @@ func (g *Group) Applying(e *catalog.Entry, place *catalog.Place) []Settings {
 		}
 		out = append(out, s)
 	}
+	g.applies[place] = out
 	return out
 }

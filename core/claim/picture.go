@@ -39,7 +39,8 @@ func (p *Picture) notice() {
 	for _, f := range p.Files {
 		for _, r := range f.Readers {
 			if r.showsIn(f) {
-				p.Seen[r.Program] = append(p.Seen[r.Program], Seen{As: "settings", Path: f.Path, Folder: f.Folder})
+				f.shows = append(f.shows, r)
+				p.Seen[r.Program] = append(p.Seen[r.Program], f.seen())
 			}
 		}
 	}
@@ -62,6 +63,8 @@ func (p *Picture) notice() {
 func (p *Picture) resolve(g *Group) {
 	g.Excludes = map[*catalog.Entry]Where{}
 	g.Picked = map[*catalog.Entry]Pick{}
+	g.signs = map[*catalog.Entry][]Seen{}
+	g.applies = map[*catalog.Place][]Settings{}
 	for _, e := range p.Catalog.Entries {
 		if e.Picks != nil && p.Seen[e] != nil {
 			p.pick(e, g)
@@ -70,6 +73,7 @@ func (p *Picture) resolve(g *Group) {
 	for _, e := range p.Catalog.Entries {
 		if _, covers := e.Covering(g.Type.ID); covers && (p.Seen[e] != nil || hasPick(g, e)) {
 			resolve(e, g)
+			g.signs[e] = p.findSigns(e, g)
 		}
 	}
 	slices.SortStableFunc(g.Claims, func(a, b *Claim) int { return ruleOrder(a.Rule) - ruleOrder(b.Rule) })
@@ -154,35 +158,30 @@ func (p *Picture) speaks(f *File, g *Group) bool {
 
 // Signs returns the signs, strongest kind first, that the program is in play
 // for the group: those that concern its folder, and the editor's pick.
-func (p *Picture) Signs(e *catalog.Entry, g *Group) []Seen {
+func (g *Group) Signs(e *catalog.Entry) []Seen { return g.signs[e] }
+
+func (p *Picture) findSigns(e *catalog.Entry, g *Group) []Seen {
 	var out []Seen
 	if pick, ok := g.Picked[e]; ok {
 		line, _ := pick.Where.Position()
 		out = append(out, Seen{As: "editor", Path: pick.Where.Path(), Line: line, Folder: pick.Where.File.Folder})
 	}
+	for _, place := range e.Settings {
+		for _, f := range g.FilesOf(e, place) {
+			if slices.ContainsFunc(f.shows, func(r Reader) bool { return r.Program == e && r.Place == place }) {
+				out = append(out, f.seen())
+			}
+		}
+	}
 	for _, s := range p.Seen[e] {
 		switch {
-		case s.As == "toolchain" && !slices.Contains(e.Toolchain, g.Type.ID):
-		case s.As == "settings" && !p.readsHere(e, g, s.Path):
+		case s.As == "settings", s.As == "toolchain" && !slices.Contains(e.Toolchain, g.Type.ID):
 		case Within(g.chain.folder, s.Folder):
 			out = append(out, s)
 		}
 	}
 	slices.SortStableFunc(out, func(a, b Seen) int { return Strength(b.As) - Strength(a.As) })
 	return out
-}
-
-// readsHere reports whether the settings file at path is one the program reads
-// for the group.
-func (p *Picture) readsHere(e *catalog.Entry, g *Group, path string) bool {
-	for _, place := range e.Settings {
-		for _, f := range g.FilesOf(e, place) {
-			if f.Path == path {
-				return true
-			}
-		}
-	}
-	return false
 }
 
 // Strength ranks the kinds of sign; a stronger one has the higher rank.

@@ -12,11 +12,11 @@ import (
 )
 
 // clashes compares the claims in play on one group, rule by rule.
-func clashes(p *claim.Picture, g *claim.Group, a *assign.Assignment, into *collector) {
+func clashes(g *claim.Group, a *assign.Assignment, into *collector) {
 	byRule := map[*rule.Rule][]*claim.Claim{}
 	for _, c := range g.Claims {
 		if c.Role == rule.Writes || c.Role == rule.Accepts || c.Role == rule.Types {
-			if a.InPlay(p, c.Program, g) {
+			if a.InPlay(c.Program, g) {
 				byRule[c.Rule] = append(byRule[c.Rule], c)
 			}
 		}

@@ -20,7 +20,7 @@ func Find(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treaty, day 
 			continue
 		}
 		rivalries(g, &verdicts[i], &c)
-		clashes(p, g, &verdicts[i], &c)
+		clashes(g, &verdicts[i], &c)
 	}
 	gaps(p, verdicts, t, &c)
 	slips(p, &c)

@@ -44,8 +44,8 @@ type keyCheck struct {
 	picture *claim.Picture
 	file    *claim.File
 	section *document.Node // the section the check is in, if any
-	reader claim.Reader
-	into   *collector
+	reader  claim.Reader
+	into    *collector
 }
 
 func (k *keyCheck) run() {

@@ -67,7 +67,7 @@ func (d *draft) block(g *claim.Group, ruleID, why string) {
 func (d *draft) inPlay(g *claim.Group, v *assign.Assignment, r *rule.Rule) []*claim.Claim {
 	var out []*claim.Claim
 	for _, c := range g.Claims {
-		if c.Rule != r || c.Role == rule.Leaves || c.Role == rule.Shows || !v.InPlay(d.Audit.Picture, c.Program, g) || d.leaves(c.Program, g) {
+		if c.Rule != r || c.Role == rule.Leaves || c.Role == rule.Shows || !v.InPlay(c.Program, g) || d.leaves(c.Program, g) {
 			continue
 		}
 		if r.ID == rule.IndentSize {

@@ -176,13 +176,13 @@ func (e *editor) names(g *claim.Group) []string {
 
 // pathsIn returns the paths of the groups' files.
 func (d *draft) pathsIn(groups ...*claim.Group) []string {
-	in := map[int32]bool{}
+	in := map[*claim.Group]bool{}
 	for _, g := range groups {
-		in[int32(slices.Index(d.groups(), g))] = true
+		in[g] = true
 	}
 	var out []string
 	for i, n := range d.Audit.Picture.GroupOf {
-		if in[n] {
+		if in[d.groups()[n]] {
 			out = append(out, d.Audit.Picture.Tree.Files[i].Path)
 		}
 	}

@@ -193,7 +193,7 @@ func (d *draft) owner(g *claim.Group, v *assign.Assignment) *assign.Candidate {
 // leaves reports whether the plan takes the program out of play for the group:
 // every sign of it there is a settings file that goes.
 func (d *draft) leaves(e *catalog.Entry, g *claim.Group) bool {
-	signs := d.Audit.Picture.Signs(e, g)
+	signs := g.Signs(e)
 	for _, s := range signs {
 		if s.As != "toolchain" && !d.retired[s.Path] {
 			return false
@@ -298,19 +298,23 @@ const maxPaths = 16
 // of their type: none if they are all of them. It returns false where they are
 // too scattered.
 func (d *draft) pathsOf(t *tree.Type, groups []*claim.Group) (paths []string, ok bool) {
-	in := map[int32]bool{}
+	in := map[*claim.Group]bool{}
 	for _, g := range groups {
-		in[int32(slices.Index(d.groups(), g))] = true
+		in[g] = true
+	}
+	all := true
+	for _, g := range d.groups() {
+		all = all && (g.Type != t || in[g])
+	}
+	if all {
+		return nil, true
 	}
 	root := &folderNode{}
 	picture := d.Audit.Picture
 	for i := range picture.Tree.Files {
 		if f := &picture.Tree.Files[i]; f.Type == t {
-			root.add(f.Path, in[picture.GroupOf[i]])
+			root.add(f.Path, in[d.groups()[picture.GroupOf[i]]])
 		}
-	}
-	if root.out == 0 {
-		return nil, true
 	}
 	paths = root.patterns("", nil)
 	return paths, len(paths) <= maxPaths

@@ -1,0 +1,105 @@
+// Command generate writes the benchmark repository: 100,000 files, about
+// 500 MB, in the languages of a large monorepo, with settings files at its root
+// and in its services. The same arguments give the same bytes.
+//
+//	go run ./bench/generate DIR [FILES]
+package main
+
+import (
+	"bytes"
+	"fmt"
+	"math/rand/v2"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strconv"
+)
+
+// kinds are the file types written, with their share in percent and a line.
+var kinds = []struct {
+	ext   string
+	share int
+	line  string
+}{
+	{".kt", 25, "    val crossing = harbour.sailings.filter { it.line == \"skerry\" }\n"},
+	{".swift", 15, "    let crossing = harbour.sailings.filter { $0.line == \"skerry\" }\n"},
+	{".rs", 15, "    let crossing: Vec<_> = harbour.sailings().filter(|s| s.line == id).collect();\n"},
+	{".go", 20, "\tcrossing := harbour.Sailings(func(s Sailing) bool { return s.Line == id })\n"},
+	{".md", 8, "The next crossing from Gullstone leaves when the tide allows.\n"},
+	{".yaml", 8, "  - sailing: gullstone-ternby\n"},
+	{".tf", 4, "  region = var.region\n"},
+	{".sh", 3, "echo \"crossing $1\"\n"},
+	{".toml", 2, "berths = 2\n"},
+}
+
+var settings = map[string]string{
+	".editorconfig":         "root = true\n[*]\nindent_style = space\nindent_size = 4\nend_of_line = lf\n[*.{kt,kts}]\nktlint_code_style = ktlint_official\nmax_line_length = 140\n[*.md]\ntrim_trailing_whitespace = false\n[services/legacy*/**]\nindent_size = 2\n",
+	".gitattributes":        "* text=auto\n*.bat text eol=crlf\n",
+	".gitignore":            "build/\n*.log\n",
+	".swiftformat":          "--indent 4\n--maxwidth 110\n",
+	".swiftlint.yml":        "line_length: 120\n",
+	"rustfmt.toml":          "max_width = 100\n",
+	".yamllint":             "extends: default\n",
+	".vscode/settings.json": "{\"editor.tabSize\": 4}\n",
+}
+
+func main() {
+	if len(os.Args) < 2 {
+		fmt.Fprintln(os.Stderr, "usage: go run ./bench/generate DIR [FILES]")
+		os.Exit(2)
+	}
+	files := 100_000
+	if len(os.Args) > 2 {
+		n, err := strconv.Atoi(os.Args[2])
+		check(err)
+		files = n
+	}
+	root := os.Args[1]
+	random := rand.New(rand.NewPCG(1, 2))
+	for name, text := range settings {
+		put(filepath.Join(root, name), []byte(text))
+	}
+	written := len(settings)
+	for n := 0; written < files; n++ {
+		kind := kinds[pick(random)]
+		service := n / 500
+		if n%500 == 0 { // every service brings settings of its own
+			put(filepath.Join(root, folder(service), ".editorconfig"), []byte("[*.md]\nmax_line_length = 100\n"))
+			written++
+		}
+		name := filepath.Join(root, folder(service), fmt.Sprintf("part%02d", n%20), fmt.Sprintf("file%06d%s", n, kind.ext))
+		size := 1000 + random.IntN(8000)
+		put(name, bytes.Repeat([]byte(kind.line), 1+size/len(kind.line)))
+		written++
+	}
+	for _, args := range [][]string{{"init", "-q"}, {"add", "-A"}, {"-c", "user.name=bench", "-c", "user.email=bench@skerry.example", "commit", "-q", "-m", "generated"}} {
+		cmd := exec.Command("git", args...)
+		cmd.Dir = root
+		cmd.Stderr = os.Stderr
+		check(cmd.Run())
+	}
+}
+
+func folder(service int) string { return fmt.Sprintf("services/service%03d", service) }
+
+func pick(random *rand.Rand) int {
+	n := random.IntN(100)
+	for i, k := range kinds {
+		if n -= k.share; n < 0 {
+			return i
+		}
+	}
+	return 0
+}
+
+func put(name string, text []byte) {
+	check(os.MkdirAll(filepath.Dir(name), 0o755))
+	check(os.WriteFile(name, text, 0o644))
+}
+
+func check(err error) {
+	if err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		os.Exit(1)
+	}
+}
