@@ -2,10 +2,13 @@ package present
 
 import (
 	"fmt"
+	"slices"
 
 	"jollytreaty/core/assign"
 	"jollytreaty/core/audit"
+	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
+	"jollytreaty/core/conflict"
 )
 
 // Assign prints the map from file type to formatter, each with its reason.
@@ -49,33 +52,64 @@ func Assign(p *Page, r *audit.Result) {
 			indented(p, "  ", s.todo)
 		}
 	}
+	rivals(p, r)
 	fmt.Fprintf(p.W, "\n%s  the settings in effect for one file\n", p.bold("treaty explain FILE"))
 }
 
+// rivals names the types that more than one formatter runs on.
+func rivals(p *Page, r *audit.Result) {
+	title := "MORE THAN ONE FORMATTER"
+	for _, f := range r.Findings {
+		if f.Code != conflict.Rivalry || f.Waived != nil {
+			continue
+		}
+		if title != "" {
+			fmt.Fprintf(p.W, "\n%s\n", p.bold(title))
+			title = ""
+		}
+		indented(p, "  ", fmt.Sprintf("%s, %s: %s; see: treaty conflicts --code rivalry --type %s", f.Type.Name, fileCount(f.Files), clean(f.Message), f.Type.ID))
+	}
+}
+
+// assignRows prints a type: a row for each part that has a formatter of its own,
+// then those that are in play beside it.
 func assignRows(r *audit.Result, t audit.TypeSummary) [][]string {
-	first := []string{t.Type.Name, fmt.Sprint(t.Files), formatterOf(t), ""}
-	switch t.Status {
-	case audit.Exempt:
-		first[3] = clean(t.Reason)
-		return [][]string{first}
-	case audit.Unowned:
-		if len(t.Regions) == 1 {
-			first[3] = known(r, t)
+	name := t.Type.Name
+	if t.Status == audit.Exempt {
+		return [][]string{{name, fmt.Sprint(t.Files), "exempt", clean(t.Reason)}}
+	}
+	var rows [][]string
+	add := func(files int, formatter, why string) {
+		rows = append(rows, []string{name, fmt.Sprint(files), formatter, why})
+		name = ""
+	}
+	for _, region := range t.Regions {
+		switch {
+		case region.Formatter != nil:
+			add(region.Files, region.Formatter.Name, whyOf(t, region.Formatter))
+		case region.LeftOut:
+			add(region.Files, "left out", "its formatter is told to leave them out")
+		case t.Status == audit.Contested:
+			add(region.Files, "contested", "")
+		default:
+			add(region.Files, "none", known(r, t))
 		}
 	}
-	rows := [][]string{first}
-	for i, c := range t.Candidates {
-		why := reason(c.Reasons[0])
-		switch {
-		case i == 0 && t.Formatter != nil:
-			first[3] = why
-		case t.Formatter != nil:
-			rows = append(rows, []string{"", "", "also " + c.Program.Name, why})
-		default:
-			rows = append(rows, []string{"", "", "  " + c.Program.Name, why})
+	for _, c := range t.Candidates {
+		if !slices.ContainsFunc(t.Regions, func(region audit.Region) bool { return region.Formatter == c.Program }) {
+			rows = append(rows, []string{"", "", "also " + c.Program.Name, reason(c.Reasons[0])})
 		}
 	}
 	return rows
+}
+
+func whyOf(t audit.TypeSummary, e *catalog.Entry) string {
+	for _, c := range t.Candidates {
+		if c.Program == e {
+			return reason(c.Reasons[0])
+		}
+	}
+	return ""
 }
 
 // known names formatters the catalog has for a type that nothing formats.

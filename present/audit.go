@@ -12,8 +12,8 @@ import (
 
 // Limits of a first screen.
 const (
-	mostTypes     = 10
-	mostDecisions = 5
+	mostTypes     = 9
+	mostDecisions = 4
 )
 
 // Audit prints where the repository at root stands.
@@ -61,7 +61,7 @@ func typeTable(p *Page, r *audit.Result) {
 		}
 	}
 	if hidden > 0 {
-		rows = append(rows, []string{fmt.Sprintf("%d more types", hidden), fmt.Sprint(hiddenFiles), "see: treaty assign", ""})
+		rows = append(rows, []string{count(hidden, "more type", "more types"), fmt.Sprint(hiddenFiles), "see: treaty assign", ""})
 	}
 	if others > 0 {
 		rows = append(rows, []string{count(others, "other type", "other types"), fmt.Sprint(otherFiles), "nothing to format", "-"})
@@ -158,7 +158,7 @@ func decisions(p *Page, list []*topic) {
 		}
 		var rows [][]string
 		for _, s := range t.Sides {
-			rows = append(rows, []string{"     " + voice(s), placed(s)})
+			rows = append(rows, []string{"      " + voice(s), placed(s)})
 		}
 		for _, line := range p.flow(rows) {
 			fmt.Fprintln(p.W, line)
@@ -192,17 +192,22 @@ func gapLine(p *Page, gaps []*conflict.Finding) {
 	if len(gaps) == 0 {
 		return
 	}
+	fmt.Fprintf(p.W, "\n%s\n", p.bold("NO KNOWN FORMATTER"))
+	for _, line := range wrap(typesWithFiles(gaps), p.Width-4) {
+		fmt.Fprintf(p.W, "    %s\n", line)
+	}
+}
+
+// typesWithFiles lists the types of findings with their numbers of files.
+func typesWithFiles(findings []*conflict.Finding) string {
 	var parts []string
-	for _, f := range gaps {
+	for _, f := range findings {
 		parts = append(parts, fmt.Sprintf("%s (%d)", f.Type.Name, f.Files))
 	}
 	if len(parts) > 12 {
 		parts = append(parts[:11], fmt.Sprintf("%d more types", len(parts)-11))
 	}
-	fmt.Fprintf(p.W, "\n%s\n", p.bold("NO KNOWN FORMATTER"))
-	for _, line := range wrap(strings.Join(parts, ", "), p.Width-4) {
-		fmt.Fprintf(p.W, "    %s\n", line)
-	}
+	return strings.Join(parts, ", ")
 }
 
 // counts sums findings up by severity.

@@ -12,7 +12,11 @@ func Conflicts(p *Page, findings []*conflict.Finding) {
 	list := topics(findings)
 	for _, t := range list {
 		fmt.Fprintf(p.W, "%s  %s  %s\n", p.severity(t.Severity), p.bold(cut(t.heading(), p.Width-10-len(t.Code))), p.faint(string(t.Code)))
-		indented(p, "  ", clean(t.Message))
+		if len(t.all) > 1 && t.Code == conflict.GapNoFormatter {
+			indented(p, "  ", "no formatter known here is in play for "+typesWithFiles(t.all))
+		} else {
+			indented(p, "  ", clean(t.Message))
+		}
 		var rows [][]string
 		for _, s := range t.Sides {
 			if row := sideRow(s); row != nil {
@@ -34,12 +38,20 @@ func Conflicts(p *Page, findings []*conflict.Finding) {
 			}
 			indented(p, "  ", "to settle: "+clean(value))
 		}
-		fmt.Fprintf(p.W, "  %s\n\n", p.faint(cut("id "+strings.Join(t.ids, " "), p.Width-2)))
+		fmt.Fprintf(p.W, "  %s\n\n", p.faint(cut("id "+strings.Join(ids(t.all), " "), p.Width-2)))
 	}
 	fmt.Fprintln(p.W, counts(findings))
 	if len(findings) > 0 {
 		fmt.Fprintf(p.W, "%s  decisions and edits for all of them; changes nothing\n", p.bold("treaty settle"))
 	}
+}
+
+func ids(findings []*conflict.Finding) []string {
+	out := make([]string, len(findings))
+	for i, f := range findings {
+		out[i] = f.ID
+	}
+	return out
 }
 
 // indented prints text wrapped, its later lines further in.

@@ -45,6 +45,11 @@ func ruleLines(p *Page, e audit.Effective) {
 			value = "at most " + value
 		}
 	}
+	for _, c := range e.Claims {
+		if e.DecidedBy == nil && c.Role == rule.Shows {
+			value = e.Rule.Phrase(c.Value) + " on the screen"
+		}
+	}
 	title := e.Rule.Title
 	if e.Rule.ID == rule.IndentSize {
 		title = "indent size"
@@ -69,14 +74,14 @@ func claimRow(c *claim.Claim, lead string) []string {
 	case c.Basis == claim.Default && note == "":
 		note = "its default"
 	case c.Basis == claim.Default:
-		note = "its default, switched on by " + note
+		note = "its default, see " + note
 	case c.Basis == claim.Inherited:
 		note += ", inherited"
 	}
 	if c.Beaten != nil {
-		return []string{"    beaten", c.Program.Name + " " + claimVerb(c), note + ", beaten by " + whereText(c.Beaten.Where)}
+		return []string{"    " + pad("beaten", len("decided by")), c.Program.Name + " " + claimVerb(c), note + ", beaten by " + whereText(c.Beaten.Where)}
 	}
-	return []string{"    " + lead, c.Program.Name + " " + claimVerb(c), note}
+	return []string{"    " + pad(lead, len("decided by")), c.Program.Name + " " + claimVerb(c), note}
 }
 
 func claimVerb(c *claim.Claim) string {

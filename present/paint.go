@@ -106,8 +106,9 @@ func (p *Page) flow(rows [][]string, right ...int) []string {
 	for i, line := range lines {
 		if room < 24 && lipgloss.Width(last[i]) > p.Width-lipgloss.Width(line)-2 {
 			out = append(out, line)
-			for _, part := range wrap(last[i], p.Width-10) {
-				out = append(out, strings.Repeat(" ", 10)+part)
+			indent := len(line) - len(strings.TrimLeft(line, " ")) + 4
+			for _, part := range wrap(last[i], p.Width-indent) {
+				out = append(out, strings.Repeat(" ", indent)+part)
 			}
 			continue
 		}

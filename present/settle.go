@@ -58,7 +58,9 @@ func Settlement(p *Page, plan *settle.Plan, written bool) {
 		for _, a := range plan.Assignments {
 			rows = append(rows, []string{"  " + a.Type.Name + in(a.Paths), a.Formatter.Name, clean(a.Because)})
 		}
-		printCut(p, table(rows))
+		for _, line := range p.flow(rows) {
+			fmt.Fprintln(p.W, line)
+		}
 		fmt.Fprintln(p.W)
 	}
 	settleDecisions(p, plan)

@@ -70,9 +70,9 @@ func subject(f *conflict.Finding) string {
 // topic is the findings that share a cause, told as one.
 type topic struct {
 	*conflict.Finding // the first
+	all               []*conflict.Finding
 	types             []string
 	files             int
-	ids               []string
 }
 
 // topics gathers findings by cause, in their order.
@@ -90,7 +90,7 @@ func topics(findings []*conflict.Finding) []*topic {
 			t.types = append(t.types, f.Type.Name)
 		}
 		t.files += f.Files
-		t.ids = append(t.ids, f.ID)
+		t.all = append(t.all, f)
 	}
 	return list
 }

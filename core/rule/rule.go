@@ -86,7 +86,7 @@ var phrases = map[string]map[string]string{
 	"trim_trailing_whitespace": {"true": "no trailing blanks", "false": "trailing blanks"},
 	"insert_final_newline":     {"true": "a final newline", "false": "no final newline"},
 	"quotes":                   {"single": "single quotes", "double": "double quotes"},
-	"statement_terminator":     {"always": "a semicolon after every statement", "needed": "semicolons only where needed"},
+	"statement_terminator":     {"always": "a semicolon after every statement", "needed": "no needless semicolons"},
 	"trailing_comma":           {"always": "trailing commas everywhere", "multiline": "trailing commas in broken lists", "never": "no trailing commas"},
 	"import_order":             {"sorted": "sorted imports", "grouped": "imports sorted by group"},
 }
