@@ -6,7 +6,6 @@ import (
 
 	"jollytreaty/core/assign"
 	"jollytreaty/core/audit"
-	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/conflict"
 )
@@ -86,7 +85,7 @@ func assignRows(r *audit.Result, t audit.TypeSummary) [][]string {
 	for _, region := range t.Regions {
 		switch {
 		case region.Formatter != nil:
-			add(region.Files, region.Formatter.Name, whyOf(t, region.Formatter))
+			add(region.Files, region.Formatter.Name, reason(region.Reason))
 		case region.LeftOut:
 			add(region.Files, "left out", "its formatter is told to leave them out")
 		case t.Status == audit.Contested:
@@ -101,15 +100,6 @@ func assignRows(r *audit.Result, t audit.TypeSummary) [][]string {
 		}
 	}
 	return rows
-}
-
-func whyOf(t audit.TypeSummary, e *catalog.Entry) string {
-	for _, c := range t.Candidates {
-		if c.Program == e {
-			return reason(c.Reasons[0])
-		}
-	}
-	return ""
 }
 
 // known names formatters the catalog has for a type that nothing formats.

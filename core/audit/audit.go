@@ -46,6 +46,7 @@ type TypeSummary struct {
 // Region is the files of a type that one formatter has.
 type Region struct {
 	Formatter *catalog.Entry // nil for none
+	Reason    claim.Seen     // why the formatter has them
 	LeftOut   bool           // its formatter is told to leave the files out
 	Files     int
 	Folder    string
@@ -147,7 +148,11 @@ func (r *Result) judge(s *TypeSummary) {
 		} else if len(v.Rivals) > 0 {
 			contested = true
 		}
-		s.addRegion(Region{Formatter: e, LeftOut: e == nil && len(v.Excluded) > 0, Files: g.Files, Folder: g.Folder()})
+		region := Region{Formatter: e, LeftOut: e == nil && len(v.Excluded) > 0, Files: g.Files, Folder: g.Folder()}
+		if e != nil {
+			region.Reason = v.Formatter.Reasons[0]
+		}
+		s.addRegion(region)
 		for _, c := range v.Candidates {
 			if !slices.ContainsFunc(s.Candidates, func(d assign.Candidate) bool { return d.Program == c.Program }) {
 				s.Candidates = append(s.Candidates, c)

@@ -125,6 +125,9 @@ func (e *Entry) check() error {
 	if !slices.Contains([]string{"", "report", "near"}, e.Unknown) {
 		return fmt.Errorf("unknown = %q is none of report, near", e.Unknown)
 	}
+	if _, ok := e.Bases[e.Bare]; e.Bare != "" && !ok {
+		return fmt.Errorf("bare = %q is none of its bases", e.Bare)
+	}
 	for _, p := range e.Settings {
 		if len(p.Files) == 0 || p.Syntax == "" {
 			return fmt.Errorf("settings %q need files and a syntax", p.ID)

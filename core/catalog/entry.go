@@ -53,6 +53,9 @@ type Entry struct {
 	// Bases are built-in settings that a file can extend by name.
 	Bases map[string]map[string]any `toml:"bases"`
 
+	// Bare names the base that holds where there is no settings file at all.
+	Bare string `toml:"bare"`
+
 	Marks       []Mark   `toml:"mark"`
 	Commands    []string `toml:"commands"`     // names of its executable
 	EditorNames []string `toml:"editor_names"` // what editor settings call it

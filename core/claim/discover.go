@@ -127,8 +127,21 @@ func discover(fsys fs.FS, paths []string, c *catalog.Catalog) (files []*File, br
 			kept = append(kept, f)
 		}
 	}
+	shareMacros(kept)
 	slices.SortFunc(kept, func(a, b *File) int { return cmp.Compare(a.Path, b.Path) })
 	return kept, broken
+}
+
+// shareMacros makes the macros of the root's attributes file known to those in
+// the folders below, the only ones that git lets them use.
+func shareMacros(files []*File) {
+	isAttributes := func(f *File) bool { return f.Doc != nil && f.Doc.Syntax == document.Attributes }
+	root := slices.IndexFunc(files, func(f *File) bool { return isAttributes(f) && f.Folder == "." })
+	for i, f := range files {
+		if root >= 0 && i != root && isAttributes(f) {
+			f.Doc.UseMacros(files[root].Doc)
+		}
+	}
 }
 
 // each calls work for 0 to n-1 on a few goroutines.

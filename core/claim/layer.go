@@ -45,6 +45,9 @@ func stackOf(e *catalog.Entry, g *Group) stack {
 			s.pair(place)
 		}
 	}
+	if s.files == 0 && !s.broken && e.Bare != "" {
+		s.layers = append(s.layers, layer{place: e.Place(""), node: document.FromData(e.Bases[e.Bare])})
+	}
 	return s
 }
 
@@ -225,7 +228,7 @@ func (g *Group) Applying(e *catalog.Entry, place *catalog.Place) []Settings {
 	}
 	var out []Settings
 	for _, l := range stackOf(e, g).layers {
-		if l.place != place || l.derived || l.base != nil {
+		if l.place != place || l.derived || l.base != nil || l.file == nil {
 			continue
 		}
 		s := Settings{File: l.file, Keys: l.node}

@@ -45,7 +45,10 @@ func (s *stack) answer(e *catalog.Entry, q *catalog.Question, g *Group) {
 			}
 			c := &Claim{Program: e, Rule: r, Role: q.Role, Basis: Set, Question: q, Way: w,
 				Where: Where{File: l.file, Node: n, Scope: l.scope}}
-			if l.base != nil {
+			switch {
+			case l.file == nil:
+				c.Basis, c.Where = Default, Where{}
+			case l.base != nil:
 				c.Basis, c.Where.Node = Inherited, l.base
 			}
 			answer := read(e, w, r, q, n)
@@ -141,6 +144,9 @@ func read(e *catalog.Entry, w *catalog.Way, r *rule.Rule, q *catalog.Question, n
 		return answer{}
 	}
 	raw, text := n.Value, n.Text()
+	if n.Resets() {
+		return answer{kind: ends}
+	}
 	whole, isWhole := raw.(int64)
 	if t, ok := raw.(string); ok {
 		if i, err := strconv.ParseInt(t, 10, 64); err == nil {
@@ -211,6 +217,9 @@ func (s *stack) state(sw *catalog.Switch) (state, Where) {
 	for i := len(s.layers) - 1; i >= 0; i-- {
 		l := s.layers[i]
 		at := func(n *document.Node) Where {
+			if l.file == nil {
+				return Where{}
+			}
 			if l.base != nil {
 				n = l.base
 			}

@@ -52,6 +52,7 @@ type Node struct {
 	Items    []*Node
 
 	folds  bool   // words are compared without regard to case
+	resets bool   // takes back what weaker settings say
 	fixed  bool   // stands for text elsewhere (alias, merge, macro): not editable
 	flow   bool   // a map or list in brackets
 	insert int    // where a new item's text goes
@@ -110,6 +111,13 @@ func Parse(syntax Syntax, path string, src []byte) (*Document, error) {
 	case TOML:
 		err = d.parseTOML()
 	case YAML:
+		if d.looksLikeJSON() {
+			d.Syntax = JSONC
+			if err = d.parseJSON(); err == nil {
+				break
+			}
+			d.Syntax = YAML
+		}
 		err = d.parseYAML()
 	case JSON, JSONC:
 		err = d.parseJSON()
@@ -122,6 +130,13 @@ func Parse(syntax Syntax, path string, src []byte) (*Document, error) {
 		return nil, err
 	}
 	return d, nil
+}
+
+// looksLikeJSON reports whether a YAML document starts as a JSON object does.
+// JSON may be indented with tabs, which YAML readers refuse.
+func (d *Document) looksLikeJSON() bool {
+	src, _ := d.body()
+	return bytes.HasPrefix(bytes.TrimLeft(src, " \t\r\n"), []byte("{"))
 }
 
 // body returns the source behind a byte order mark and its offset.
@@ -292,6 +307,10 @@ func (n *Node) Words() []*Node {
 // Folds reports whether the value's words are compared without regard to case,
 // as in EditorConfig files.
 func (n *Node) Folds() bool { return n.folds }
+
+// Resets reports whether the value takes back what weaker settings say, as "!"
+// and "-" before the name of an attribute do.
+func (n *Node) Resets() bool { return n.resets }
 
 // Edit replaces the bytes from Start to End by Text.
 type Edit struct {

@@ -95,6 +95,38 @@ func (d *Document) AddSection(after *Node, name string, pairs [][2]string) Edit 
 	return Edit{at, at, b.String()}
 }
 
+// UseMacros expands macros that another attributes file, the one at the root,
+// defines.
+func (d *Document) UseMacros(from *Document) {
+	macros := map[string][]*Node{}
+	for _, line := range from.Root.Items {
+		if name, isMacro := strings.CutPrefix(line.Key, "[attr]"); isMacro {
+			macros[name] = line.Items
+		}
+	}
+	for _, line := range d.Root.Items {
+		var items []*Node
+		for _, attr := range line.Items {
+			items = append(items, attr)
+			if attr.Value == true && attr.fixed {
+				items = append(items, expanded(macros[attr.Key], attr)...)
+			}
+		}
+		line.Items = items
+	}
+}
+
+// expanded returns a macro's attributes as they stand where it is used.
+func expanded(macro []*Node, at *Node) []*Node {
+	out := make([]*Node, len(macro))
+	for i, m := range macro {
+		n := *m
+		n.KeyStart, n.Start, n.End, n.fixed = at.KeyStart, at.Start, at.End, true
+		out[i] = &n
+	}
+	return out
+}
+
 // parseAttributes reads a git attributes file. Each pattern line is a map with
 // the pattern as its key; attributes are true (set), false ("-"), nil ("!") or
 // a text. Macros defined in the file, and the built-in "binary", are expanded
@@ -150,11 +182,7 @@ func (d *Document) parseAttributes() error {
 			attr := attribute(string(d.Src[wordStart:pos]), wordStart)
 			line.Items = append(line.Items, attr)
 			if attr.Value == true {
-				for _, m := range macros[attr.Key] {
-					expanded := *m
-					expanded.KeyStart, expanded.Start, expanded.End, expanded.fixed = wordStart, wordStart, pos, true
-					line.Items = append(line.Items, &expanded)
-				}
+				line.Items = append(line.Items, expanded(macros[attr.Key], attr)...)
 			}
 		}
 		if name, isMacro := strings.CutPrefix(line.Key, "[attr]"); isMacro {
@@ -169,9 +197,9 @@ func attribute(word string, at int) *Node {
 	n := &Node{KeyStart: at, Start: at, End: at + len(word), Value: true, Key: word}
 	switch {
 	case strings.HasPrefix(word, "-"):
-		n.Key, n.Value = word[1:], false
+		n.Key, n.Value, n.resets = word[1:], false, true
 	case strings.HasPrefix(word, "!"):
-		n.Key, n.Value = word[1:], nil
+		n.Key, n.Value, n.resets = word[1:], nil, true
 	default:
 		if key, value, ok := strings.Cut(word, "="); ok {
 			n.Key, n.Value = key, value
