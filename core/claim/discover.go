@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"cmp"
 	"errors"
-	"fmt"
 	"io"
 	"io/fs"
 	"path"
@@ -122,7 +121,7 @@ func discover(fsys fs.FS, paths []string, c *catalog.Catalog) (files []*File, br
 		switch {
 		case errors.Is(errs[i], fs.ErrNotExist), errors.Is(errs[i], errNoSection):
 		case errs[i] != nil:
-			broken = append(broken, Broken{f.Path, errs[i]})
+			broken = append(broken, Broken{f.Path, plain(errs[i])})
 		default:
 			kept = append(kept, f)
 		}
@@ -130,6 +129,18 @@ func discover(fsys fs.FS, paths []string, c *catalog.Catalog) (files []*File, br
 	shareMacros(kept)
 	slices.SortFunc(kept, func(a, b *File) int { return cmp.Compare(a.Path, b.Path) })
 	return kept, broken
+}
+
+// plain strips what an error repeats of the path.
+func plain(err error) error {
+	var at *fs.PathError
+	if !errors.As(err, &at) {
+		return err
+	}
+	if strings.Contains(at.Err.Error(), "escapes") {
+		return errors.New("it is a link that leads out of the repository")
+	}
+	return at.Err
 }
 
 // shareMacros makes the macros of the root's attributes file known to those in
@@ -226,7 +237,7 @@ func readAll(fsys fs.FS, p string) ([]byte, error) {
 		return nil, err
 	}
 	if !info.Mode().IsRegular() {
-		return nil, fmt.Errorf("%s: not a regular file", p)
+		return nil, errors.New("it is not a regular file")
 	}
 	in, err := fsys.Open(p)
 	if err != nil {
