@@ -97,7 +97,10 @@ func (s *signFinder) of(p string) *signs {
 	out := &signs{path: p, folder: folderAbove(p, 0)}
 	for _, m := range marked {
 		if p == m.file || strings.HasSuffix(p, "/"+m.file) {
-			out.as, out.folder = m.as, folderAbove(p, strings.Count(m.file, "/"))
+			out.as = m.as
+			if wider := folderAbove(p, strings.Count(m.file, "/")); Within(out.folder, wider) {
+				out.folder = wider // of several patterns the longest says where the project is
+			}
 			out.marks = append(out.marks, m.programMark)
 		}
 	}
