@@ -137,9 +137,12 @@ func rawFor(c *claim.Claim, w *catalog.Way, v rule.Value, place *catalog.Place) 
 			best = raw
 		}
 	}
+	_, elsewhere := w.Values[v.String()] // the word means something else to the program
 	switch {
 	case best != "":
 		return typed(best), true
+	case elsewhere:
+		return nil, false
 	case w.Number != "" || len(w.Values) > 0 && v.Int() == 0 && !accepts(w, v):
 		return nil, false
 	case c.Rule.ID == rule.IndentStyle && w.Key != rule.IndentStyle:
