@@ -104,7 +104,8 @@ func (p *Page) flow(rows [][]string, right ...int) []string {
 	room := p.Width - widest - 2
 	var out []string
 	for i, line := range lines {
-		if room < 24 && lipgloss.Width(last[i]) > p.Width-lipgloss.Width(line)-2 {
+		tight := room < 24 && lipgloss.Width(last[i]) > p.Width-lipgloss.Width(line)-2
+		if tight || room >= 24 && longestWord(last[i]) > room {
 			out = append(out, line)
 			indent := len(line) - len(strings.TrimLeft(line, " ")) + 4
 			for _, part := range wrap(last[i], p.Width-indent) {
@@ -124,6 +125,14 @@ func (p *Page) flow(rows [][]string, right ...int) []string {
 		}
 	}
 	return out
+}
+
+func longestWord(text string) int {
+	longest := 0
+	for _, word := range strings.Fields(text) {
+		longest = max(longest, lipgloss.Width(word))
+	}
+	return longest
 }
 
 // wrap breaks text at blanks into lines of at most width columns.

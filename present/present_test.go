@@ -1,0 +1,147 @@
+package present
+
+import (
+	"bytes"
+	"flag"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+	"testing"
+	"testing/fstest"
+	"time"
+
+	"github.com/charmbracelet/lipgloss"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jollytreaty/core/audit"
+	"jollytreaty/core/catalog"
+	"jollytreaty/core/settle"
+	"jollytreaty/demo"
+)
+
+var update = flag.Bool("update", false, "write the pages to testdata instead of comparing them")
+
+func settled(t *testing.T) (*audit.Result, *settle.Plan) {
+	t.Helper()
+	files := fstest.MapFS{}
+	var paths []string
+	for _, f := range demo.Files() {
+		files[f.Name] = &fstest.MapFile{Data: f.Data}
+		paths = append(paths, f.Name)
+	}
+	c, err := catalog.BuiltIn()
+	require.NoError(t, err)
+	day := time.Date(2026, 11, 24, 0, 0, 0, 0, time.UTC)
+	r, err := audit.Run(files, paths, c, day)
+	require.NoError(t, err)
+	plan, err := settle.Propose(settle.Input{FS: files, Paths: paths, Catalog: c, Day: day, Audit: r})
+	require.NoError(t, err)
+	plan.Annotate()
+	return r, plan
+}
+
+// The pages of the demo repository, as they are printed 80 columns wide. Read
+// them after a change: go test ./present -update, then git diff.
+func TestPages(t *testing.T) {
+	r, plan := settled(t)
+	pages := map[string]func(*Page){
+		"audit":     func(p *Page) { Audit(p, "/somewhere/skerry-line", r) },
+		"assign":    func(p *Page) { Assign(p, r) },
+		"conflicts": func(p *Page) { Conflicts(p, r.Findings) },
+		"settle":    func(p *Page) { Settlement(p, plan, false) },
+		"explain": func(p *Page) {
+			x, ok := r.Explain("kit/Package.swift")
+			require.True(t, ok)
+			Explain(p, x)
+		},
+	}
+	for name, print := range pages {
+		t.Run(name, func(t *testing.T) {
+			var plain, colored bytes.Buffer
+			print(&Page{W: &plain, Width: 80})
+			print(&Page{W: &colored, Width: 80, Color: true})
+			golden := filepath.Join("testdata", name+".txt")
+			if *update {
+				require.NoError(t, os.WriteFile(golden, plain.Bytes(), 0o644))
+			}
+			want, err := os.ReadFile(golden)
+			require.NoError(t, err)
+			assert.Equal(t, string(want), plain.String())
+			assert.Equal(t, plain.String(), withoutColor(colored.String()), "colour adds nothing but colour")
+			assert.NotEqual(t, plain.String(), colored.String())
+			for line := range strings.Lines(plain.String()) {
+				assert.LessOrEqual(t, lipgloss.Width(strings.TrimRight(line, "\n")), 80, line)
+			}
+		})
+	}
+	var first bytes.Buffer
+	Audit(&Page{W: &first, Width: 80}, "skerry-line", r)
+	assert.LessOrEqual(t, strings.Count(first.String(), "\n"), 40, "a first screen")
+}
+
+func withoutColor(text string) string {
+	var b strings.Builder
+	for {
+		before, after, found := strings.Cut(text, "\x1b[")
+		b.WriteString(before)
+		if !found {
+			return b.String()
+		}
+		_, text, _ = strings.Cut(after, "m")
+	}
+}
+
+func TestPatch(t *testing.T) {
+	for _, c := range []struct {
+		name string
+		edit settle.Edit
+		want []string
+	}{
+		{"change", settle.Edit{Path: "a", Action: settle.Change, Before: []byte("x\ny\n"), After: []byte("x\nz\n")},
+			[]string{"diff --git a/a b/a", "--- a/a", "+++ b/a", "-y", "+z"}},
+		{"create", settle.Edit{Path: "a", Action: settle.Create, After: []byte("x\n")},
+			[]string{"new file mode 100644", "--- /dev/null", "+++ b/a", "+x"}},
+		{"delete", settle.Edit{Path: "a", Action: settle.Delete, Before: []byte("x\n")},
+			[]string{"deleted file mode 100644", "--- a/a", "+++ /dev/null", "-x"}},
+		{"no final newline", settle.Edit{Path: "a", Action: settle.Change, Before: []byte("x"), After: []byte("y")},
+			[]string{"-x", "\\ No newline at end of file", "+y"}},
+		{"odd name", settle.Edit{Path: "a\"b\n", Action: settle.Create, After: []byte("x\n")},
+			[]string{"+++ \"b/a\\\"b\\n\""}},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			lines := strings.Split(Patch(c.edit), "\n")
+			for _, want := range c.want {
+				assert.True(t, slices.Contains(lines, want), "%q in %q", want, lines)
+			}
+		})
+	}
+}
+
+func TestTextHelpers(t *testing.T) {
+	assert.Equal(t, []string{"one two", "three"}, wrap("one  two three", 8))
+	assert.Equal(t, []string{""}, wrap("", 8))
+	assert.Equal(t, []string{"a_word_too_long"}, wrap("a_word_too_long", 4))
+	assert.Equal(t, "a\ufffdb\ufffd", clean("a\x1bb\n"))
+	assert.Equal(t, "ab…", cut("abcdef", 3))
+	assert.Equal(t, []string{"a    1", "bbb  2"}, table([][]string{{"a", "1"}, {"bbb", "2"}}))
+	assert.Equal(t, []string{"  a  1", "bbb  2"}, table([][]string{{"a", "1"}, {"bbb", "2"}}, 0))
+	assert.Equal(t, "1 file", fileCount(1))
+	assert.Equal(t, "0 files", fileCount(0))
+	p := &Page{Width: 40}
+	assert.Equal(t, []string{"key  a rather long text that does not", "     fit beside it"},
+		p.flow([][]string{{"key", "a rather long text that does not fit beside it"}}))
+	assert.Equal(t, []string{"a key that takes most of the line", "    and its text that goes below"},
+		p.flow([][]string{{"a key that takes most of the line", "and its text that goes below"}}))
+}
+
+func TestSchemasAreThere(t *testing.T) {
+	for _, name := range Schemas() {
+		text, err := Schema(name)
+		require.NoError(t, err)
+		assert.Contains(t, string(text), "https://json-schema.org/draft/2020-12/schema")
+	}
+	_, err := Schema("none")
+	assert.Error(t, err)
+}
