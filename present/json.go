@@ -118,6 +118,8 @@ func fileObject(f *claim.File) object {
 	switch {
 	case f.Err != nil:
 		o["status"] = "invalid"
+	case f.Doc == nil:
+		o["status"] = "unread"
 	case f.Doc.Empty():
 		o["status"] = "empty"
 	}

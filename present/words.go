@@ -54,6 +54,7 @@ var titles = map[conflict.Code]string{
 	conflict.SlipUnknownKey: "unknown key",
 	conflict.SlipBadValue:   "bad value",
 	conflict.SlipEmpty:      "empty settings file",
+	conflict.SlipOpaque:     "settings that are not read",
 }
 
 // subject says what a finding is about in a few words.

@@ -60,6 +60,11 @@ type Entry struct {
 	Commands    []string `toml:"commands"`     // names of its executable
 	EditorNames []string `toml:"editor_names"` // what editor settings call it
 
+	// Flags are options of its command that set the style or name a settings
+	// file. A command line with one of them is not guessed at: the program then
+	// claims nothing for the part of the tree.
+	Flags []string `toml:"flags"`
+
 	// Picks says, of an editor, where its settings name a formatter and
 	// whether it runs on save.
 	Picks *Picks `toml:"picks"`
@@ -177,7 +182,7 @@ type Switch struct {
 
 // Mark is a text that shows a program's presence in files it does not read.
 type Mark struct {
-	As    string   `toml:"as"` // "dependency", "lock", "hook", "ci", "script"
+	As    string   `toml:"as"` // "dependency", "lock"; or "elsewhere": its settings file is named in code
 	Files []string `toml:"files"`
 	Text  string   `toml:"text"`
 }

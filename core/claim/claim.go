@@ -90,6 +90,7 @@ type Group struct {
 	chain   *chain
 	matched []bool
 	signs   map[*catalog.Entry][]Seen
+	opaque  map[*catalog.Entry]Seen // where settings are given that are not read
 	applies map[*catalog.Place][]Settings // what Applying found, by place
 }
 
@@ -129,6 +130,8 @@ type Seen struct {
 	Path   string
 	Line   int
 	Folder string // the part of the tree it concerns
+
+	opaque bool // the command line there gives settings, which are not read
 }
 
 // Picture is everything claimed in a repository.
@@ -140,6 +143,19 @@ type Picture struct {
 	GroupOf []int32  // for each file of the tree, its group
 	Seen    map[*catalog.Entry][]Seen
 	Broken  []Broken // files that could not be opened
+	Opaque  []Opaque
+
+	elsewhere map[*catalog.Entry][]Seen // builds that name a settings file
+}
+
+// Opaque is a place where a program's settings are given by code or on a
+// command line. They are not guessed at: the program claims nothing for the
+// files.
+type Opaque struct {
+	Program *catalog.Entry
+	Path    string
+	Line    int // 0 for a whole file
+	Files   int
 }
 
 // Broken is a file that could not be opened.

@@ -21,8 +21,8 @@ type File struct {
 	Path    string
 	Folder  string // the part of the tree it speaks for, "." for all
 	Readers []Reader
-	Doc     *document.Document    // nil if it could not be parsed
-	Err     *document.SyntaxError // why not
+	Doc     *document.Document    // nil if it could not be parsed, or is code
+	Err     *document.SyntaxError // why it could not be parsed
 	Governs int                   // files of the types its programs cover, below Folder
 
 	reaches  []reach
@@ -173,13 +173,16 @@ func each(n int, work func(int)) {
 var errNoSection = errors.New("no section of interest")
 
 func (f *File) read(fsys fs.FS) error {
-	src, err := readAll(fsys, f.Path)
-	if err != nil {
-		return err
-	}
 	syntax := f.Readers[0].Place.SyntaxOf(path.Base(f.Path))
 	if f.Readers[0].Ignores {
 		syntax = document.Ignores
+	}
+	if syntax == document.Code {
+		return nil
+	}
+	src, err := readAll(fsys, f.Path)
+	if err != nil {
+		return err
 	}
 	f.Doc, err = document.Parse(syntax, f.Path, src)
 	if err != nil {

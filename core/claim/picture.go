@@ -22,7 +22,7 @@ func Read(fsys fs.FS, paths []string, c *catalog.Catalog, parts []func(path stri
 	wait.Go(func() { p.Tree = tree.Build(fsys, paths) })
 	wait.Go(func() {
 		p.Files, p.Broken = discover(fsys, paths, c)
-		p.Seen = newSignFinder(c).look(fsys, paths)
+		p.Seen, p.elsewhere = newSignFinder(c).look(fsys, paths)
 	})
 	wait.Wait()
 	g := newGrouper(p.Files, p.Seen, parts)
@@ -31,6 +31,7 @@ func Read(fsys fs.FS, paths []string, c *catalog.Catalog, parts []func(path stri
 	p.notice()
 	each(len(p.Groups), func(i int) { p.resolve(p.Groups[i]) })
 	p.govern()
+	p.listOpaque()
 	return p
 }
 
@@ -64,6 +65,7 @@ func (p *Picture) resolve(g *Group) {
 	g.Excludes = map[*catalog.Entry]Where{}
 	g.Picked = map[*catalog.Entry]Pick{}
 	g.signs = map[*catalog.Entry][]Seen{}
+	g.opaque = map[*catalog.Entry]Seen{}
 	g.applies = map[*catalog.Place][]Settings{}
 	for _, e := range p.Catalog.Entries {
 		if e.Picks != nil && p.Seen[e] != nil {
@@ -72,7 +74,7 @@ func (p *Picture) resolve(g *Group) {
 	}
 	for _, e := range p.Catalog.Entries {
 		if _, covers := e.Covering(g.Type.ID); covers && (p.Seen[e] != nil || hasPick(g, e)) {
-			resolve(e, g)
+			p.claims(e, g)
 			g.signs[e] = p.findSigns(e, g)
 		}
 	}
@@ -102,6 +104,28 @@ func (p *Picture) pick(editor *catalog.Entry, g *Group) {
 	for _, e := range p.Catalog.Entries {
 		if _, covers := e.Covering(g.Type.ID); covers && e.Has(catalog.Formatter) && slices.Contains(e.EditorNames, named.Text()) {
 			g.Picked[e] = Pick{Editor: editor, Where: where, OnSave: onSave != nil && isTrue(onSave)}
+		}
+	}
+}
+
+// listOpaque lists where settings are given that are not read.
+func (p *Picture) listOpaque() {
+	for _, f := range p.Files {
+		if f.Doc == nil && f.Err == nil {
+			p.Opaque = append(p.Opaque, Opaque{Program: f.Readers[0].Program, Path: f.Path, Files: f.Governs})
+		}
+	}
+	for _, e := range p.Catalog.Entries {
+		for _, seen := range slices.Concat(p.Seen[e], p.elsewhere[e]) {
+			o := Opaque{Program: e, Path: seen.Path, Line: seen.Line}
+			for _, g := range p.Groups {
+				if where, ok := g.opaque[e]; ok && where == seen {
+					o.Files += g.Files
+				}
+			}
+			if o.Files > 0 {
+				p.Opaque = append(p.Opaque, o)
+			}
 		}
 	}
 }

@@ -21,8 +21,9 @@ type signs struct {
 }
 
 type programMark struct {
-	program *catalog.Entry
-	text    string
+	program   *catalog.Entry
+	text      string
+	elsewhere bool // shows where its settings are, not that it is there
 }
 
 // signFinder recognises the files in which programs show.
@@ -67,11 +68,11 @@ func newSignFinder(c *catalog.Catalog) *signFinder {
 	for _, e := range c.Entries {
 		for _, m := range e.Marks {
 			for _, f := range m.Files {
-				s.byBase[path.Base(f)] = append(s.byBase[path.Base(f)], markedFile{f, m.As, programMark{e, m.Text}})
+				s.byBase[path.Base(f)] = append(s.byBase[path.Base(f)], markedFile{f, m.As, programMark{e, m.Text, m.As == "elsewhere"}})
 			}
 		}
 		for _, command := range e.Commands {
-			s.commands = append(s.commands, programMark{e, command})
+			s.commands = append(s.commands, programMark{program: e, text: command})
 		}
 	}
 	return s
@@ -97,7 +98,9 @@ func (s *signFinder) of(p string) *signs {
 	out := &signs{path: p, folder: folderAbove(p, 0)}
 	for _, m := range marked {
 		if p == m.file || strings.HasSuffix(p, "/"+m.file) {
-			out.as = m.as
+			if out.as = m.as; m.elsewhere {
+				out.as = "dependency"
+			}
 			if wider := folderAbove(p, strings.Count(m.file, "/")); Within(out.folder, wider) {
 				out.folder = wider // of several patterns the longest says where the project is
 			}
@@ -126,7 +129,7 @@ func folderAbove(p string, levels int) string {
 }
 
 // look reads the files that run or bring programs.
-func (s *signFinder) look(fsys fs.FS, paths []string) map[*catalog.Entry][]Seen {
+func (s *signFinder) look(fsys fs.FS, paths []string) (seen, elsewhere map[*catalog.Entry][]Seen) {
 	var all []*signs
 	for _, p := range paths {
 		if sg := s.of(p); sg != nil {
@@ -139,18 +142,23 @@ func (s *signFinder) look(fsys fs.FS, paths []string) map[*catalog.Entry][]Seen 
 			found[i] = s.read(all[i], string(src))
 		}
 	})
-	seen := map[*catalog.Entry][]Seen{}
+	seen, elsewhere = map[*catalog.Entry][]Seen{}, map[*catalog.Entry][]Seen{}
 	for _, list := range found {
 		for _, f := range list {
-			seen[f.program] = append(seen[f.program], f.seen)
+			into := seen
+			if f.elsewhere {
+				into = elsewhere
+			}
+			into[f.program] = append(into[f.program], f.seen)
 		}
 	}
-	return seen
+	return seen, elsewhere
 }
 
 type programSeen struct {
-	program *catalog.Entry
-	seen    Seen
+	program   *catalog.Entry
+	seen      Seen
+	elsewhere bool // shows where its settings are, not that it is there
 }
 
 // read returns the first sign of each program in the text.
@@ -161,23 +169,24 @@ func (s *signFinder) read(sg *signs, text string) []programSeen {
 	for line := range strings.Lines(text) {
 		number++
 		line = withoutComment(line)
-		note := func(e *catalog.Entry, as string) {
-			if !had[e] {
-				had[e] = true
-				out = append(out, programSeen{e, Seen{As: as, Path: sg.path, Line: number, Folder: sg.folder}})
-			}
-		}
+		here := Seen{As: sg.as, Path: sg.path, Line: number, Folder: sg.folder}
 		for _, m := range sg.marks {
-			if strings.Contains(line, m.text) {
-				note(m.program, sg.as)
+			if strings.Contains(line, m.text) && (m.elsewhere || !had[m.program]) {
+				had[m.program] = had[m.program] || !m.elsewhere
+				out = append(out, programSeen{m.program, here, m.elsewhere})
 			}
 		}
 		if !sg.runs || isTitle(line) {
 			continue
 		}
 		for _, c := range s.commands {
-			if hasWord(line, c.text) {
-				note(c.program, sg.as)
+			if at := wordAt(line, c.text); at >= 0 {
+				rest := line[at+len(c.text):]
+				here.opaque = slices.ContainsFunc(c.program.Flags, func(flag string) bool { return wordAt(rest, flag) >= 0 })
+				if here.opaque || !had[c.program] {
+					had[c.program] = true
+					out = append(out, programSeen{program: c.program, seen: here})
+				}
 			}
 		}
 	}
@@ -209,16 +218,17 @@ func isTitle(line string) bool {
 	return strings.HasPrefix(text, "name:")
 }
 
-// hasWord reports whether the command stands in the line as words of its own.
-func hasWord(line, command string) bool {
+// wordAt returns where the command stands in the line as words of its own, or
+// -1.
+func wordAt(line, command string) int {
 	for at := 0; ; {
 		i := strings.Index(line[at:], command)
 		if i < 0 {
-			return false
+			return -1
 		}
 		start, end := at+i, at+i+len(command)
 		if (start == 0 || !wordByte(line[start-1])) && (end == len(line) || !wordByte(line[end]) && line[end] != '/') {
-			return true
+			return start
 		}
 		at = start + 1
 	}

@@ -2,6 +2,7 @@ package claim
 
 import (
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -10,18 +11,39 @@ import (
 	"jollytreaty/core/rule"
 )
 
-// resolve works out the claims of a program on a group.
-func resolve(e *catalog.Entry, g *Group) {
+// claims works out the claims of a program on a group.
+func (p *Picture) claims(e *catalog.Entry, g *Group) {
 	if where, out := excluded(e, g); out {
 		g.Excludes[e] = where
 		return
 	}
 	s := stackOf(e, g)
+	if p.isOpaque(e, g, s) {
+		return
+	}
 	for _, q := range e.Rules {
 		if q.Concerns(g.Type.ID) {
 			s.answer(e, q, g)
 		}
 	}
+}
+
+// isOpaque reports whether the program's settings for the group are given where
+// they are not read: on a command line, or, without a settings file that is
+// known, in a build's code. The group keeps the place.
+func (p *Picture) isOpaque(e *catalog.Entry, g *Group, s stack) bool {
+	places := slices.Clone(p.Seen[e])
+	places = slices.DeleteFunc(places, func(seen Seen) bool { return !seen.opaque })
+	if s.files == 0 && p.Seen[e] != nil {
+		places = append(places, p.elsewhere[e]...)
+	}
+	for _, seen := range places {
+		if Within(g.chain.folder, seen.Folder) {
+			g.opaque[e] = seen
+			return true
+		}
+	}
+	return false
 }
 
 // answer finds the claims that answer one question, and which is in effect.

@@ -24,6 +24,7 @@ func Find(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treaty, day 
 	}
 	gaps(p, verdicts, t, &c)
 	slips(p, &c)
+	opaque(p, &c)
 	shadows(p, &c)
 	for _, f := range c.list {
 		f.Waived = t.Waiver(f.ID, day)

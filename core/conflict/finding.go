@@ -51,12 +51,13 @@ const (
 	SlipUnknownKey  Code = "slip/unknown-key"
 	SlipBadValue    Code = "slip/bad-value"
 	SlipEmpty       Code = "slip/empty"
+	SlipOpaque      Code = "slip/opaque"
 )
 
 var severities = map[Code]Severity{
 	ClashWriters: Error, ClashRejected: Error, ClashImpossible: Error, ClashInternal: Error, ClashTyping: Warning,
 	Rivalry: Error, GapNoFormatter: Warning, GapExcluded: Warning, DeadShadowed: Note,
-	SlipUnreadable: Error, SlipUnknownKey: Warning, SlipBadValue: Error, SlipEmpty: Note,
+	SlipUnreadable: Error, SlipUnknownKey: Warning, SlipBadValue: Error, SlipEmpty: Note, SlipOpaque: Note,
 }
 
 // Codes returns every code with its severity, in code order.

@@ -24,6 +24,9 @@ func slips(p *claim.Picture, into *collector) {
 				Sides:   []Side{{Program: reader.Program.ID, Name: reader.Program.Name, Path: f.Path, Line: f.Err.Line, Column: f.Err.Column}}})
 			continue
 		}
+		if f.Doc == nil {
+			continue // among the opaque
+		}
 		if f.Doc.Empty() && !reader.Ignores {
 			into.add(&Finding{Code: SlipEmpty, Files: f.Governs,
 				Message: fmt.Sprintf("%s is empty: %s", f.Path, reader.Program.Empty),
@@ -36,6 +39,18 @@ func slips(p *claim.Picture, into *collector) {
 				(&keyCheck{picture: p, file: f, reader: r, into: into}).run()
 			}
 		}
+	}
+}
+
+// opaque lists the places whose settings are not guessed at.
+func opaque(p *claim.Picture, into *collector) {
+	for _, o := range p.Opaque {
+		message := fmt.Sprintf("the settings of %s are computed by code here, which is not guessed at; nothing is claimed for it", o.Program.Name)
+		if o.Line > 0 {
+			message = fmt.Sprintf("%s is given settings here, which are not guessed at; nothing is claimed for it", o.Program.Name)
+		}
+		into.add(&Finding{Code: SlipOpaque, Files: o.Files, Message: message,
+			Sides: []Side{{Program: o.Program.ID, Name: o.Program.Name, Path: o.Path, Line: max(o.Line, 1), Column: 1}}})
 	}
 }
 

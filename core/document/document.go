@@ -29,6 +29,7 @@ const (
 	JSON         Syntax = "json"         // RFC 8259
 	JSONC        Syntax = "jsonc"        // JSON with comments and trailing commas
 	Options      Syntax = "options"      // one command-line option a line
+	Code         Syntax = "code"         // settings computed by code, which are not read
 )
 
 // Kind tells maps, lists and scalars apart.

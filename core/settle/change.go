@@ -58,7 +58,7 @@ func stepTo(c *claim.Claim, v rule.Value, g *claim.Group) (step, error) {
 		if len(files) > 0 {
 			s.file = files[len(files)-1]
 			if s.file.Doc == nil {
-				why = fmt.Errorf("%s cannot be read, so it is not touched", s.file.Path)
+				why = fmt.Errorf("%s is not read, so it is not touched", s.file.Path)
 				continue
 			}
 			if n := s.file.Doc.Root.Find(strings.Join(s.path, "/")); n != nil && place.Syntax != standardSyntax {

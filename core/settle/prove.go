@@ -136,6 +136,8 @@ func (d *draft) whyOpen(f *conflict.Finding) string {
 		return "it does no harm; take it out when you are there"
 	case conflict.SlipUnreadable:
 		return "a file that cannot be read is left exactly as it is; mend it by hand"
+	case conflict.SlipOpaque:
+		return "settings that are not read are not touched"
 	case conflict.SlipEmpty:
 		return "whether it is meant to be empty is up to you"
 	}
