@@ -26,6 +26,7 @@ func Assign(p *Page, r *audit.Result) {
 			"Add a program for these, or exempt the type in treaty.toml with a reason."},
 		{"EXEMPT", func(t audit.TypeSummary) bool { return t.Status == audit.Exempt && t.Type.Styled }, ""},
 	}
+	gap := "" // between the parts that are printed
 	for _, s := range sections {
 		rows := [][]string{}
 		for _, t := range r.Types {
@@ -37,10 +38,11 @@ func Assign(p *Page, r *audit.Result) {
 			continue
 		}
 		if s.title != "" {
-			fmt.Fprintf(p.W, "\n%s\n", p.bold(s.title))
+			fmt.Fprintf(p.W, "%s%s\n", gap, p.bold(s.title))
 		} else {
 			rows = append([][]string{head}, rows...)
 		}
+		gap = "\n"
 		for i, line := range p.flow(rows, 1) {
 			if i == 0 && s.title == "" {
 				line = p.bold(line)

@@ -236,7 +236,7 @@ func next(p *Page, r *audit.Result, open, gaps, notes int) {
 		step("treaty conflicts", "every side of every conflict, and what would settle it")
 		step("treaty settle", "the proposal for all of them; changes nothing")
 	case r.Treaty == nil && len(r.Picture.Files) == 0:
-		fmt.Fprintln(p.W, "No style settings are here, so editors and formatters go by their own defaults.")
+		fmt.Fprintln(p.W, "No settings file that is known here was found; programs may go by their defaults.")
 		step("treaty settle", "proposes a treaty and one configuration; changes nothing")
 	case r.Treaty == nil:
 		step("treaty settle", "writes down what already holds; changes nothing until --write")

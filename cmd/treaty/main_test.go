@@ -166,7 +166,7 @@ func TestWithoutSettings(t *testing.T) {
 	dir := write(t, t.TempDir(), map[string]string{"a.go": "package a\n", "b.md": "# b\n"})
 	audit := run(t, dir)
 	assert.Contains(t, audit.out, "2 files, 2 file types, 0 settings files")
-	assert.Contains(t, audit.out, "No style settings are here")
+	assert.Contains(t, audit.out, "No settings file that is known here was found")
 	settle := run(t, dir, "settle")
 	assert.Contains(t, settle.out, "create  .editorconfig")
 	assert.Contains(t, settle.out, "create  treaty.toml")

@@ -90,7 +90,7 @@ type Group struct {
 	chain   *chain
 	matched []bool
 	signs   map[*catalog.Entry][]Seen
-	opaque  map[*catalog.Entry]Seen // where settings are given that are not read
+	opaque  map[*catalog.Entry]Seen       // where settings are given that are not read
 	applies map[*catalog.Place][]Settings // what Applying found, by place
 }
 

@@ -33,6 +33,12 @@ func TestTypes(t *testing.T) {
 		{"facts.pl", ":- module(tides, []).\n", "prolog"},
 		{"script.pl", "use strict;\n", "perl"},
 		{"what.ever", "", "unknown"},
+		{"a.ts", "let x = 1\n", "typescript"},
+		{"icu.res", "\x00\x20\xda\x27", "binary"},
+		{"a.res", "let x = 1\n", "rescript"},
+		{"thesis.cls", "\\NeedsTeXFormat{LaTeX2e}\n", "latex"},
+		{"Ferry.cls", "public with sharing class Ferry {\n", "apex"},
+		{"treaty.toml", "", "treaty"},
 	} {
 		tree := Build(fstest.MapFS{c.path: {Data: []byte(c.text)}}, []string{c.path})
 		assert.Equal(t, c.want, tree.Files[0].Type.ID, c.path)
@@ -45,6 +51,11 @@ func TestAmbiguousExtension(t *testing.T) {
 	assert.Equal(t, "c", Build(files, []string{"a.h", "b.c"}).Files[0].Type.ID, "no C++ around")
 	files["c.cpp"] = &fstest.MapFile{}
 	assert.Equal(t, "cpp", Build(files, []string{"a.h", "b.c", "c.cpp"}).Files[0].Type.ID)
+
+	words := fstest.MapFS{"de.ts": {Data: []byte("<?xml version=\"1.0\"?>\n<!DOCTYPE TS>\n")}, "a.ts": {Data: []byte("let a = 1\n")}, "x.xml": {}}
+	tree := Build(words, []string{"a.ts", "de.ts", "x.xml"})
+	assert.Equal(t, "typescript", tree.Files[0].Type.ID)
+	assert.Equal(t, "xml", tree.Files[1].Type.ID)
 }
 
 func TestGoneFoldersAndCounts(t *testing.T) {
