@@ -130,8 +130,6 @@ type Seen struct {
 	Path   string
 	Line   int
 	Folder string // the part of the tree it concerns
-
-	opaque bool // the command line there gives settings, which are not read
 }
 
 // Picture is everything claimed in a repository.
@@ -145,6 +143,7 @@ type Picture struct {
 	Broken  []Broken // files that could not be opened
 	Opaque  []Opaque
 
+	flagged   map[*catalog.Entry][]Seen // command lines that give settings
 	elsewhere map[*catalog.Entry][]Seen // builds that name a settings file
 }
 

@@ -22,7 +22,7 @@ func Read(fsys fs.FS, paths []string, c *catalog.Catalog, parts []func(path stri
 	wait.Go(func() { p.Tree = tree.Build(fsys, paths) })
 	wait.Go(func() {
 		p.Files, p.Broken = discover(fsys, paths, c)
-		p.Seen, p.elsewhere = newSignFinder(c).look(fsys, paths)
+		newSignFinder(c).look(fsys, paths, p)
 	})
 	wait.Wait()
 	g := newGrouper(p.Files, p.Seen, parts)
@@ -116,7 +116,7 @@ func (p *Picture) listOpaque() {
 		}
 	}
 	for _, e := range p.Catalog.Entries {
-		for _, seen := range slices.Concat(p.Seen[e], p.elsewhere[e]) {
+		for _, seen := range slices.Concat(p.flagged[e], p.elsewhere[e]) {
 			o := Opaque{Program: e, Path: seen.Path, Line: seen.Line}
 			for _, g := range p.Groups {
 				if where, ok := g.opaque[e]; ok && where == seen {

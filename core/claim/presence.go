@@ -129,7 +129,7 @@ func folderAbove(p string, levels int) string {
 }
 
 // look reads the files that run or bring programs.
-func (s *signFinder) look(fsys fs.FS, paths []string) (seen, elsewhere map[*catalog.Entry][]Seen) {
+func (s *signFinder) look(fsys fs.FS, paths []string, p *Picture) {
 	var all []*signs
 	for _, p := range paths {
 		if sg := s.of(p); sg != nil {
@@ -142,22 +142,25 @@ func (s *signFinder) look(fsys fs.FS, paths []string) (seen, elsewhere map[*cata
 			found[i] = s.read(all[i], string(src))
 		}
 	})
-	seen, elsewhere = map[*catalog.Entry][]Seen{}, map[*catalog.Entry][]Seen{}
+	p.Seen, p.flagged, p.elsewhere = map[*catalog.Entry][]Seen{}, map[*catalog.Entry][]Seen{}, map[*catalog.Entry][]Seen{}
 	for _, list := range found {
 		for _, f := range list {
-			into := seen
 			if f.elsewhere {
-				into = elsewhere
+				p.elsewhere[f.program] = append(p.elsewhere[f.program], f.seen)
+				continue
 			}
-			into[f.program] = append(into[f.program], f.seen)
+			p.Seen[f.program] = append(p.Seen[f.program], f.seen)
+			if f.flagged {
+				p.flagged[f.program] = append(p.flagged[f.program], f.seen)
+			}
 		}
 	}
-	return seen, elsewhere
 }
 
 type programSeen struct {
 	program   *catalog.Entry
 	seen      Seen
+	flagged   bool // its command line gives settings
 	elsewhere bool // shows where its settings are, not that it is there
 }
 
@@ -173,7 +176,7 @@ func (s *signFinder) read(sg *signs, text string) []programSeen {
 		for _, m := range sg.marks {
 			if strings.Contains(line, m.text) && (m.elsewhere || !had[m.program]) {
 				had[m.program] = had[m.program] || !m.elsewhere
-				out = append(out, programSeen{m.program, here, m.elsewhere})
+				out = append(out, programSeen{program: m.program, seen: here, elsewhere: m.elsewhere})
 			}
 		}
 		if !sg.runs || isTitle(line) {
@@ -182,10 +185,10 @@ func (s *signFinder) read(sg *signs, text string) []programSeen {
 		for _, c := range s.commands {
 			if at := wordAt(line, c.text); at >= 0 {
 				rest := line[at+len(c.text):]
-				here.opaque = slices.ContainsFunc(c.program.Flags, func(flag string) bool { return wordAt(rest, flag) >= 0 })
-				if here.opaque || !had[c.program] {
+				flagged := slices.ContainsFunc(c.program.Flags, func(flag string) bool { return wordAt(rest, flag) >= 0 })
+				if flagged || !had[c.program] {
 					had[c.program] = true
-					out = append(out, programSeen{program: c.program, seen: here})
+					out = append(out, programSeen{program: c.program, seen: here, flagged: flagged})
 				}
 			}
 		}

@@ -32,10 +32,9 @@ func (p *Picture) claims(e *catalog.Entry, g *Group) {
 // they are not read: on a command line, or, without a settings file that is
 // known, in a build's code. The group keeps the place.
 func (p *Picture) isOpaque(e *catalog.Entry, g *Group, s stack) bool {
-	places := slices.Clone(p.Seen[e])
-	places = slices.DeleteFunc(places, func(seen Seen) bool { return !seen.opaque })
+	places := p.flagged[e]
 	if s.files == 0 && p.Seen[e] != nil {
-		places = append(places, p.elsewhere[e]...)
+		places = slices.Concat(places, p.elsewhere[e])
 	}
 	for _, seen := range places {
 		if Within(g.chain.folder, seen.Folder) {
