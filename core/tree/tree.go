@@ -5,11 +5,14 @@
 package tree
 
 import (
+	"bytes"
 	"cmp"
 	"errors"
 	"io"
 	"io/fs"
 	"slices"
+	"sync"
+	"sync/atomic"
 )
 
 // File is one file of the repository.
@@ -22,6 +25,9 @@ type File struct {
 type Tree struct {
 	Files []File
 }
+
+// readers is how many files are read at a time.
+const readers = 4
 
 // headSize is how much of a file is read to tell its type, in bytes.
 const headSize = 4096
@@ -46,27 +52,36 @@ func Build(fsys fs.FS, paths []string) *Tree {
 		}
 		tree.Files = append(tree.Files, File{Path: p, Type: typ})
 	}
-	gone := map[int]bool{}
-	buf := make([]byte, headSize)
-	for _, o := range later {
-		f := &tree.Files[o.file]
-		if o.amb != nil && !o.amb.worthReading(present) {
-			f.Type = o.amb.rules[len(o.amb.rules)-1].typ
-			continue
-		}
-		head, err := readHead(fsys, f.Path, buf)
-		switch {
-		case errors.Is(err, errFolder), errors.Is(err, fs.ErrNotExist):
-			gone[o.file] = true
-		case err != nil:
-			f.Type = Unknown
-		case o.amb != nil:
-			f.Type = o.amb.decide(head)
-		default:
-			f.Type = t.byFirstLine(head)
-		}
+	var wait sync.WaitGroup
+	gone := make([]bool, len(tree.Files))
+	anyGone := atomic.Bool{}
+	for w := range readers {
+		wait.Go(func() {
+			buf := make([]byte, headSize)
+			for i := w; i < len(later); i += readers {
+				o := later[i]
+				f := &tree.Files[o.file]
+				if o.amb != nil && !o.amb.worthReading(present) {
+					f.Type = o.amb.rules[len(o.amb.rules)-1].typ
+					continue
+				}
+				head, err := readHead(fsys, f.Path, buf)
+				switch {
+				case errors.Is(err, errFolder), errors.Is(err, fs.ErrNotExist):
+					gone[o.file] = true
+					anyGone.Store(true)
+				case err != nil:
+					f.Type = Unknown
+				case o.amb != nil:
+					f.Type = o.amb.decide(head)
+				default:
+					f.Type = t.byFirstLine(head)
+				}
+			}
+		})
 	}
-	if len(gone) > 0 {
+	wait.Wait()
+	if anyGone.Load() {
 		kept := tree.Files[:0]
 		for i, f := range tree.Files {
 			if !gone[i] {
@@ -96,8 +111,12 @@ func (a *ambiguity) worthReading(present map[*Type]bool) bool {
 }
 
 func (a *ambiguity) decide(head []byte) *Type {
+	lines := bytes.Split(head, []byte("\n"))
+	for i, line := range lines {
+		lines[i] = bytes.TrimLeft(line, " \t")
+	}
 	for _, r := range a.rules {
-		if r.expr == nil || r.expr.Match(head) {
+		if r.expr == nil || slices.ContainsFunc(lines, r.expr.Match) {
 			return r.typ
 		}
 	}

@@ -40,7 +40,7 @@ type ambiguity struct {
 
 type contentRule struct {
 	typ  *Type
-	expr *regexp.Regexp // nil: always
+	expr *regexp.Regexp // on a line without its leading blanks; nil: always
 }
 
 var theTable = sync.OnceValue(loadTable)
@@ -94,7 +94,7 @@ func loadTable() *table {
 		a.always = read == "read"
 		rule := contentRule{typ: t.byID[f[1]]}
 		if f[2] != "" {
-			rule.expr = regexp.MustCompile(f[2])
+			rule.expr = regexp.MustCompile("^(?:" + f[2] + ")")
 		}
 		a.rules = append(a.rules, rule)
 	})
