@@ -90,11 +90,13 @@ type option struct {
 
 // optionsOf returns the values a claim puts forward, ranked by whose word it
 // is: the formatter's written value, then version control, then the standard
-// settings file, then the linter, then the editor, then defaults in the same
-// order.
+// settings file, be it read by editors or by the formatter, then the linter,
+// then the editor, then defaults in the same order.
 func (d *draft) optionsOf(c *claim.Claim, g *claim.Group, v *assign.Assignment) []option {
 	rank, who := 0, ""
 	switch {
+	case c.Way != nil && !isStandard(c.Program) && c.Program.Place(c.Way.Place).Syntax == standardSyntax:
+		rank, who = 3, "the standard settings file"
 	case v.Formatter != nil && c.Program == v.Formatter.Program:
 		rank, who = 1, "its formatter's setting"
 	case c.Program.Has(catalog.VersionControl): // decides what a checkout brings, before any editor

@@ -7,10 +7,12 @@ import (
 	"slices"
 	"strings"
 
+	"jollytreaty/core/assign"
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/document"
 	"jollytreaty/core/rule"
+	"jollytreaty/core/tree"
 )
 
 // editor gathers the edits that carry the draft's wants into settings files.
@@ -67,7 +69,7 @@ func (e *editor) carryOut() {
 				continue
 			}
 			for _, c := range e.d.inPlay(g, v, r) {
-				if rule.Compare(c.Stance(), rule.Stance{Role: rule.Writes, Value: w.value}) != rule.Together {
+				if rule.Compare(c.Stance(), rule.Stance{Role: rule.Writes, Value: w.value}) != rule.Together && !savedAway(g, c, owner) {
 					e.change(g, c, w.value)
 				}
 			}
@@ -79,6 +81,16 @@ func (e *editor) carryOut() {
 		}
 	}
 	e.standard.carryOut()
+}
+
+// savedAway reports whether the formatter runs on the very save that follows
+// what an editor types, so that its setting does no harm.
+func savedAway(g *claim.Group, c *claim.Claim, owner *assign.Candidate) bool {
+	if owner == nil || c.Role != rule.Types {
+		return false
+	}
+	pick, ok := g.Picked[owner.Program]
+	return ok && pick.OnSave && pick.Editor == c.Program
 }
 
 // change schedules one claim's change for a group.
@@ -164,7 +176,7 @@ func (e *editor) names(g *claim.Group) []string {
 	var out []string
 	for _, p := range e.d.pathsIn(g) {
 		name := path.Base(p)
-		if ext := path.Ext(name); ext != "" && slices.Contains(g.Type.Extensions, strings.ToLower(ext)) {
+		if ext := path.Ext(name); e.d.owns(g.Type, ext, "") {
 			name = "*" + ext
 		}
 		if !slices.Contains(out, name) {
@@ -172,6 +184,17 @@ func (e *editor) names(g *claim.Group) []string {
 		}
 	}
 	return out
+}
+
+// owns reports whether the extension stands for the type alone among the files
+// whose paths have the prefix.
+func (d *draft) owns(t *tree.Type, ext, prefix string) bool {
+	if ext == "" || !slices.Contains(t.Extensions, strings.ToLower(ext)) {
+		return false
+	}
+	return !slices.ContainsFunc(d.Audit.Picture.Tree.Files, func(f tree.File) bool {
+		return f.Type != t && f.Type.Styled && path.Ext(f.Path) == ext && strings.HasPrefix(f.Path, prefix)
+	})
 }
 
 // pathsIn returns the paths of the groups' files.

@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"jollytreaty/core/audit"
+	"jollytreaty/core/claim"
 	"jollytreaty/core/conflict"
 	"jollytreaty/core/treaty"
 )
@@ -83,7 +84,7 @@ func (d *draft) conclude(plan *Plan, after *audit.Result) {
 		}
 		plan.Settles = append(plan.Settles, f)
 		for i := range plan.Decisions {
-			if dec := &plan.Decisions[i]; dec.Type == f.Type && dec.Rule == f.Rule && (dec.Paths == nil || sharesExample(d, dec, f)) {
+			if dec := &plan.Decisions[i]; dec.Type == f.Type && dec.Rule == f.Rule && (dec.Paths == nil || shares(dec.groups, f)) {
 				dec.Settles = append(dec.Settles, f.ID)
 			}
 		}
@@ -96,8 +97,9 @@ func (d *draft) conclude(plan *Plan, after *audit.Result) {
 	})
 }
 
-func sharesExample(d *draft, dec *Decision, f *conflict.Finding) bool {
-	for _, g := range dec.groups {
+// shares reports whether the finding is about files of the groups.
+func shares(groups []*claim.Group, f *conflict.Finding) bool {
+	for _, g := range groups {
 		for _, example := range g.Examples {
 			if slices.Contains(f.Examples, example) {
 				return true
@@ -194,7 +196,7 @@ func (p *Plan) Annotate() {
 			}
 		}
 		for _, a := range p.Assignments {
-			if f.Code == conflict.Rivalry && a.Type == f.Type {
+			if f.Code == conflict.Rivalry && a.Type == f.Type && shares(a.groups, f) {
 				f.Proposal.Because = a.Formatter.Name + " keeps the files: " + a.Because
 			}
 		}

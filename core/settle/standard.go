@@ -239,11 +239,15 @@ func (s *standard) glob(b *batch, folder string) string {
 		}
 	}
 	var exts, names, paths []string
+	owned := map[string]bool{}
 	for p := range mine {
 		name := path.Base(p)
 		ext := path.Ext(name)
+		if _, asked := owned[ext]; !asked {
+			owned[ext] = d.owns(b.typ, ext, prefix)
+		}
 		switch {
-		case ext != "" && slices.Contains(b.typ.Extensions, strings.ToLower(ext)):
+		case owned[ext]:
 			exts = appendNew(exts, ext[1:])
 		case whole && slices.Contains(b.typ.Names, name):
 			names = appendNew(names, name)

@@ -4,6 +4,7 @@ import (
 	_ "embed"
 	"path"
 	"regexp"
+	"slices"
 	"strings"
 	"sync"
 )
@@ -97,6 +98,9 @@ func loadTable() *table {
 			rule.expr = regexp.MustCompile("^(?:" + f[2] + ")")
 		}
 		a.rules = append(a.rules, rule)
+		if !slices.Contains(rule.typ.Extensions, ext) {
+			rule.typ.Extensions = append(rule.typ.Extensions, ext)
+		}
 	})
 	return t
 }
