@@ -26,10 +26,18 @@ func (d *draft) decide(g *claim.Group, v *assign.Assignment) {
 	wants := map[string]want{}
 	d.wants[g] = wants
 	for _, r := range rule.All() {
-		if r.ID == rule.TabWidth || r.ID == rule.IndentSize && wants[rule.IndentStyle].value == rule.Word("tab") {
+		if r.ID == rule.TabWidth {
 			continue
 		}
-		if why, skipped := d.skip[subject{g.Type, r.ID}]; skipped {
+		if r.ID == rule.IndentSize && wants[rule.IndentStyle].value == rule.Word("tab") {
+			d.asides[subject{g.Type, r.ID}] = "the files are indented with tabs ("+wants[rule.IndentStyle].because+"), where a number of spaces settles nothing"
+			continue
+		}
+		why, skipped := d.skip[subject{g.Type, r.ID}]
+		if r.ID == rule.IndentSize && !skipped { // style and size are one question
+			why, skipped = d.skip[subject{g.Type, rule.IndentStyle}]
+		}
+		if skipped {
 			d.block(g, r.ID, why)
 			continue
 		}

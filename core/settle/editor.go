@@ -3,6 +3,7 @@ package settle
 import (
 	"fmt"
 	"io/fs"
+	"maps"
 	"path"
 	"slices"
 	"strings"
@@ -24,12 +25,11 @@ type editor struct {
 
 // fileEdit is what happens to one settings file.
 type fileEdit struct {
-	path    string
-	syntax  document.Syntax
-	doc     *document.Document // nil for a new file
-	sets    map[*document.Node]any
-	adds    []addition
-	inserts []document.Edit // against doc
+	path   string
+	syntax document.Syntax
+	doc    *document.Document // nil for a new file
+	sets   map[*document.Node]any
+	adds   []addition
 	sectionAdds
 	gone bool
 }
@@ -310,7 +310,9 @@ func (fe *fileEdit) apply() ([]byte, error) {
 			return nil, err
 		}
 	}
-	edits := slices.Clone(fe.inserts)
+	maps.Copy(fe.sets, fe.contradicted(doc))
+	maps.Copy(fe.sets, repeated(doc, fe.sets))
+	var edits []document.Edit
 	for n, raw := range fe.sets {
 		edit, err := doc.Set(n, raw)
 		if err != nil {
@@ -340,6 +342,26 @@ func (fe *fileEdit) apply() ([]byte, error) {
 		}
 	}
 	return text, nil
+}
+
+// repeated returns the other places at which a section sets a key that changes,
+// so that the section does not come to contradict itself.
+func repeated(doc *document.Document, sets map[*document.Node]any) map[*document.Node]any {
+	out := map[*document.Node]any{}
+	for _, section := range doc.Root.Items {
+		for _, n := range section.Items {
+			raw, changes := sets[n]
+			if !changes {
+				continue
+			}
+			for _, other := range section.Items {
+				if other.Key == n.Key {
+					out[other] = raw
+				}
+			}
+		}
+	}
+	return out
 }
 
 // preamble is what a new file starts with.

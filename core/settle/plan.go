@@ -85,23 +85,24 @@ type Input struct {
 	Audit   *audit.Result
 }
 
+
 // Propose makes the plan for a repository and proves it.
 func Propose(in Input) (*Plan, error) {
 	skip := map[subject]string{}
 	for {
-		d := &draft{Input: in, skip: skip, wants: map[*claim.Group]map[string]want{}, blocked: map[subject]string{}, retired: map[string]bool{}}
+		d := &draft{Input: in, skip: skip, wants: map[*claim.Group]map[string]want{}, blocked: map[subject]string{}, asides: map[subject]string{}, retired: map[string]bool{}}
 		plan, err := d.propose()
 		if err != nil {
 			return nil, err
 		}
-		after, err := d.auditEdited(plan)
+		edited, err := d.edited(plan)
 		if err != nil {
 			return nil, err
 		}
-		failed := d.prove(after)
+		failed := d.prove(edited.Audit)
 		if len(failed) == 0 {
-			d.conclude(plan, after)
-			return plan, nil
+			d.conclude(plan, edited.Audit)
+			return plan, plan.coverNewFiles(edited)
 		}
 		if !d.giveUp(failed) {
 			return nil, fmt.Errorf("no plan could be proved: %s", firstReason(failed))
@@ -109,11 +110,41 @@ func Propose(in Input) (*Plan, error) {
 	}
 }
 
+// coverNewFiles carries the plan on to settings files it makes, which have a
+// type and a style of their own.
+func (p *Plan) coverNewFiles(edited Input) error {
+	made := slices.ContainsFunc(p.Edits, func(e Edit) bool {
+		return e.Action == Create && edited.Audit.Styled(e.Path)
+	})
+	if !made {
+		return nil
+	}
+	more, err := Propose(edited)
+	if err != nil {
+		return err
+	}
+	for _, e := range more.Edits {
+		i := slices.IndexFunc(p.Edits, func(had Edit) bool { return had.Path == e.Path })
+		if i >= 0 {
+			p.Edits[i].After = e.After
+		} else {
+			p.Edits = append(p.Edits, e)
+		}
+	}
+	slices.SortFunc(p.Edits, func(a, b Edit) int { return strings.Compare(a.Path, b.Path) })
+	return nil
+}
+
 // giveUp leaves the subjects that failed as they are; one that failed although
 // it was left takes its rule with it, for every type. It reports whether that
 // changed anything.
 func (d *draft) giveUp(failed map[subject]string) bool {
 	before := len(d.skip)
+	for s, why := range failed {
+		if s.rule == rule.IndentSize { // style and size are one question
+			failed[subject{s.typ, rule.IndentStyle}] = why
+		}
+	}
 	for s, why := range failed {
 		if _, again := d.skip[s]; again {
 			for _, g := range d.groups() {
@@ -152,6 +183,7 @@ type draft struct {
 	skip    map[subject]string // subjects left as they are, and why
 	wants   map[*claim.Group]map[string]want
 	blocked map[subject]string // found impossible on the way
+	asides  map[subject]string // why some files of the type have no answer, though others do
 	retired map[string]bool    // settings files that go
 }
 

@@ -2,6 +2,7 @@ package settle
 
 import (
 	"bytes"
+	"cmp"
 	"io/fs"
 	"path"
 	"slices"
@@ -14,12 +15,12 @@ import (
 	"jollytreaty/core/treaty"
 )
 
-// auditEdited audits a copy in memory that has the plan's edits.
-func (d *draft) auditEdited(plan *Plan) (*audit.Result, error) {
-	edited := &overlay{FS: d.FS, files: map[string][]byte{}}
+// edited is a copy in memory that has the plan's edits, audited.
+func (d *draft) edited(plan *Plan) (Input, error) {
+	copied := &overlay{FS: d.FS, files: map[string][]byte{}}
 	paths := slices.Clone(d.Paths)
 	for _, e := range plan.Edits {
-		edited.files[e.Path] = e.After
+		copied.files[e.Path] = e.After
 		switch e.Action {
 		case Create:
 			paths = append(paths, e.Path)
@@ -28,7 +29,10 @@ func (d *draft) auditEdited(plan *Plan) (*audit.Result, error) {
 		}
 	}
 	slices.Sort(paths)
-	return audit.Run(edited, slices.Compact(paths), d.Catalog, d.Day)
+	in := Input{FS: copied, Paths: slices.Compact(paths), Catalog: d.Catalog, Day: d.Day}
+	var err error
+	in.Audit, err = audit.Run(copied, in.Paths, d.Catalog, d.Day)
+	return in, err
 }
 
 // provable reports whether findings of the code are what a plan must not leave
@@ -52,7 +56,7 @@ func (d *draft) prove(after *audit.Result) map[subject]string {
 		switch {
 		case d.Audit.Finding(f.ID) == nil:
 			failed[s] = "settling it would bring up another conflict: " + f.Message
-		case f.Type != nil && d.blocked[s] == "" && d.decided(s):
+		case f.Type != nil && d.blocked[s] == "" && d.asides[s] == "" && d.decided(s):
 			failed[s] = "no edit was found that settles it: " + f.Message
 		}
 	}
@@ -115,7 +119,7 @@ func (d *draft) whyOpen(f *conflict.Finding) string {
 	if f.Rule != nil {
 		s.rule = f.Rule.ID
 	}
-	if why := d.blocked[s]; why != "" && f.Type != nil {
+	if why := cmp.Or(d.blocked[s], d.asides[s]); why != "" && f.Type != nil {
 		return why
 	}
 	switch f.Code {

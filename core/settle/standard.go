@@ -1,6 +1,7 @@
 package settle
 
 import (
+	"bytes"
 	"cmp"
 	"path"
 	"slices"
@@ -187,7 +188,7 @@ func (s *standard) inSection(b *batch) bool {
 		return false
 	}
 	for i, section := range slices.Backward(b.file.Doc.Root.Items) {
-		if section.Kind != document.Map || i < b.anchor || section.Get(b.property) != nil {
+		if section.Kind != document.Map || i < b.anchor || len(setters(b.file.Doc, section.Key, b.property)) > 0 {
 			continue
 		}
 		fits := true
@@ -219,6 +220,17 @@ func (s *standard) inNewSection(b *batch) {
 	}
 	fe := s.e.file(b.path, standardSyntax, b.file)
 	fe.section(s.glob(b, folder), b)
+}
+
+// setters returns the nodes that set the property in sections of a name.
+func setters(doc *document.Document, name, property string) []*document.Node {
+	var out []*document.Node
+	for _, section := range doc.Root.Items {
+		if n := section.Get(property); section.Kind == document.Map && section.Key == name && n != nil {
+			out = append(out, n)
+		}
+	}
+	return out
 }
 
 // glob returns a section name for the files of the batch, relative to folder.
@@ -272,7 +284,7 @@ func (s *standard) glob(b *batch, folder string) string {
 				parts = append(parts, escape(dir)+"/"+extGlob("**", exts))
 			}
 		}
-		return braces(append(parts, paths...))
+		return anchored(append(parts, paths...))
 	}
 	if len(names) == 0 && len(paths) == 0 {
 		return extGlob("*", exts)
@@ -288,7 +300,21 @@ func (s *standard) glob(b *batch, folder string) string {
 	if len(exts) > 0 {
 		parts = append(parts, extGlob(star, exts))
 	}
-	return braces(append(append(parts, names...), paths...))
+	parts = append(append(parts, names...), paths...)
+	if len(paths) == 0 {
+		return braces(parts)
+	}
+	return anchored(parts)
+}
+
+// anchored makes a section name of paths relative to the folder. A name without
+// any slash would reach files at every depth.
+func anchored(parts []string) string {
+	name := braces(parts)
+	if !strings.Contains(name, "/") {
+		return "/" + name
+	}
+	return name
 }
 
 func appendNew(list []string, s string) []string {
@@ -357,8 +383,30 @@ func (a *sectionAdds) edits(doc *document.Document) []document.Edit {
 	for _, p := range a.pairs {
 		out = append(out, doc.AddPair(p.section, p.property, p.value))
 	}
+	nl := "\n"
+	if bytes.Contains(doc.Src, []byte("\r\n")) {
+		nl = "\r\n"
+	}
+	for i, s := range joined(a.sections) {
+		edit := doc.AddSection(nil, s.name, s.pairs)
+		if i > 0 && strings.HasPrefix(edit.Text, "[") {
+			edit.Text = nl + edit.Text // set off from the one before, which is not in the file yet
+		}
+		out = append(out, edit)
+	}
+	return out
+}
+
+// contradicted returns values in sections that bear the name of a new one and
+// say something else, with what they have to say.
+func (a *sectionAdds) contradicted(doc *document.Document) map[*document.Node]any {
+	out := map[*document.Node]any{}
 	for _, s := range joined(a.sections) {
-		out = append(out, doc.AddSection(nil, s.name, s.pairs))
+		for _, p := range s.pairs {
+			for _, n := range setters(doc, s.name, p[0]) {
+				out[n] = p[1]
+			}
+		}
 	}
 	return out
 }

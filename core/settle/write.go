@@ -27,6 +27,9 @@ func (e *editor) writeTreaty(plan *Plan) {
 			}
 		}
 		if a := e.d.Audit.Treaty.For(part.typ.ID, part.groups[0].Examples[0]); a != nil {
+			if had, also := additions[a.Line]; also {
+				style = common(had, style) // parts that one article is about
+			}
 			additions[a.Line] = style
 			continue
 		}
@@ -42,6 +45,17 @@ func (e *editor) writeTreaty(plan *Plan) {
 		}
 		plan.Edits = append(plan.Edits, Edit{Path: treaty.Name, Action: action, Before: before, After: after})
 	}
+}
+
+// common returns what two styles agree on.
+func common(a, b map[string]rule.Value) map[string]rule.Value {
+	out := map[string]rule.Value{}
+	for id, v := range a {
+		if b[id] == v {
+			out[id] = v
+		}
+	}
+	return out
 }
 
 // part is the files of a type that one article is about.
