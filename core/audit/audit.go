@@ -220,12 +220,6 @@ func (r *Result) formats(e *catalog.Entry) bool {
 	})
 }
 
-// Styled reports whether the file at path is text that people lay out.
-func (r *Result) Styled(path string) bool {
-	x, ok := r.Explain(path)
-	return ok && x.File.Type.Styled
-}
-
 // Finding returns the finding with the given id, or nil.
 func (r *Result) Finding(id string) *conflict.Finding {
 	for _, f := range r.Findings {

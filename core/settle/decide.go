@@ -30,7 +30,7 @@ func (d *draft) decide(g *claim.Group, v *assign.Assignment) {
 			continue
 		}
 		if r.ID == rule.IndentSize && wants[rule.IndentStyle].value == rule.Word("tab") {
-			d.asides[subject{g.Type, r.ID}] = "the files are indented with tabs ("+wants[rule.IndentStyle].because+"), where a number of spaces settles nothing"
+			d.asides[subject{g.Type, r.ID}] = "the files are indented with tabs (" + wants[rule.IndentStyle].because + "), where a number of spaces settles nothing"
 			continue
 		}
 		why, skipped := d.skip[subject{g.Type, r.ID}]

@@ -344,8 +344,8 @@ func (fe *fileEdit) apply() ([]byte, error) {
 	return text, nil
 }
 
-// repeated returns the other places at which a section sets a key that changes,
-// so that the section does not come to contradict itself.
+// repeated returns the other places at which sections of one name set a key that
+// changes, so that they do not come to contradict each other.
 func repeated(doc *document.Document, sets map[*document.Node]any) map[*document.Node]any {
 	out := map[*document.Node]any{}
 	for _, section := range doc.Root.Items {
@@ -354,9 +354,11 @@ func repeated(doc *document.Document, sets map[*document.Node]any) map[*document
 			if !changes {
 				continue
 			}
-			for _, other := range section.Items {
-				if other.Key == n.Key {
-					out[other] = raw
+			for _, other := range doc.Root.Items {
+				for _, m := range other.Items {
+					if other.Key == section.Key && m.Key == n.Key {
+						out[m] = raw
+					}
 				}
 			}
 		}

@@ -85,12 +85,13 @@ type Input struct {
 	Audit   *audit.Result
 }
 
-
 // Propose makes the plan for a repository and proves it.
-func Propose(in Input) (*Plan, error) {
+func Propose(in Input) (*Plan, error) { return propose(in, 1) }
+
+func propose(in Input, round int) (*Plan, error) {
 	skip := map[subject]string{}
 	for {
-		d := &draft{Input: in, skip: skip, wants: map[*claim.Group]map[string]want{}, blocked: map[subject]string{}, asides: map[subject]string{}, retired: map[string]bool{}}
+		d := newDraft(in, skip)
 		plan, err := d.propose()
 		if err != nil {
 			return nil, err
@@ -99,10 +100,10 @@ func Propose(in Input) (*Plan, error) {
 		if err != nil {
 			return nil, err
 		}
-		failed := d.prove(edited.Audit)
+		failed := d.prove(plan, edited.Audit)
 		if len(failed) == 0 {
 			d.conclude(plan, edited.Audit)
-			return plan, plan.coverNewFiles(edited)
+			return plan, plan.carryOn(edited, round)
 		}
 		if !d.giveUp(failed) {
 			return nil, fmt.Errorf("no plan could be proved: %s", firstReason(failed))
@@ -110,16 +111,21 @@ func Propose(in Input) (*Plan, error) {
 	}
 }
 
-// coverNewFiles carries the plan on to settings files it makes, which have a
-// type and a style of their own.
-func (p *Plan) coverNewFiles(edited Input) error {
-	made := slices.ContainsFunc(p.Edits, func(e Edit) bool {
-		return e.Action == Create && edited.Audit.Styled(e.Path)
-	})
-	if !made {
+// maxRounds bounds how often a plan is carried on from its own result.
+const maxRounds = 4
+
+// carryOn settles the plan's own result, so that settling twice changes nothing:
+// a settings file that is made has a style of its own, and the treaty's new word
+// may answer what was open.
+func (p *Plan) carryOn(edited Input, round int) error {
+	if len(p.Edits) == 0 || round == maxRounds {
 		return nil
 	}
-	more, err := Propose(edited)
+	next, err := newDraft(edited, nil).propose()
+	if err != nil || len(next.Edits) == 0 {
+		return err
+	}
+	more, err := propose(edited, round+1)
 	if err != nil {
 		return err
 	}
@@ -136,8 +142,8 @@ func (p *Plan) coverNewFiles(edited Input) error {
 }
 
 // giveUp leaves the subjects that failed as they are; one that failed although
-// it was left takes its rule with it, for every type. It reports whether that
-// changed anything.
+// it was left takes the type's formatter and, for every type, its rule with it.
+// It reports whether that changed anything.
 func (d *draft) giveUp(failed map[subject]string) bool {
 	before := len(d.skip)
 	for s, why := range failed {
@@ -147,6 +153,7 @@ func (d *draft) giveUp(failed map[subject]string) bool {
 	}
 	for s, why := range failed {
 		if _, again := d.skip[s]; again {
+			d.skip[subject{s.typ, ""}] = why // a rival may have hidden it
 			for _, g := range d.groups() {
 				d.skip[subject{g.Type, s.rule}] = why
 			}
@@ -185,6 +192,13 @@ type draft struct {
 	blocked map[subject]string // found impossible on the way
 	asides  map[subject]string // why some files of the type have no answer, though others do
 	retired map[string]bool    // settings files that go
+}
+
+func newDraft(in Input, skip map[subject]string) *draft {
+	return &draft{
+		Input: in, skip: skip, wants: map[*claim.Group]map[string]want{}, blocked: map[subject]string{},
+		asides: map[subject]string{}, retired: map[string]bool{},
+	}
 }
 
 func (d *draft) groups() []*claim.Group { return d.Audit.Picture.Groups }

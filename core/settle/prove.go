@@ -43,10 +43,10 @@ func provable(c conflict.Code) bool {
 
 // prove returns the subjects that the plan says it settles and does not, or
 // for which it brings up something new.
-func (d *draft) prove(after *audit.Result) map[subject]string {
+func (d *draft) prove(plan *Plan, after *audit.Result) map[subject]string {
 	failed := map[subject]string{}
 	for _, f := range after.Findings {
-		if !provable(f.Code) || f.Waived != nil {
+		if !provable(f.Code) || f.Waived != nil || plan.madeAll(f.Examples) {
 			continue
 		}
 		s := subject{typ: f.Type}
@@ -61,6 +61,17 @@ func (d *draft) prove(after *audit.Result) map[subject]string {
 		}
 	}
 	return failed
+}
+
+// madeAll reports whether a finding is about nothing but files the plan makes.
+// What holds for their types is settled when the plan is carried on.
+func (p *Plan) madeAll(paths []string) bool {
+	for _, path := range paths {
+		if !slices.ContainsFunc(p.Edits, func(e Edit) bool { return e.Path == path && e.Action == Create }) {
+			return false
+		}
+	}
+	return len(paths) > 0
 }
 
 // decided reports whether the draft says to have an answer for the subject.
