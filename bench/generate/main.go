@@ -7,12 +7,15 @@ package main
 
 import (
 	"bytes"
+	_ "embed"
 	"fmt"
 	"math/rand/v2"
 	"os"
 	"os/exec"
 	"path/filepath"
 	"strconv"
+
+	"golang.org/x/tools/txtar"
 )
 
 // kinds are the file types written, with their share in percent and a line.
@@ -32,16 +35,10 @@ var kinds = []struct {
 	{".toml", 2, "berths = 2\n"},
 }
 
-var settings = map[string]string{
-	".editorconfig":         "root = true\n[*]\nindent_style = space\nindent_size = 4\nend_of_line = lf\n[*.{kt,kts}]\nktlint_code_style = ktlint_official\nmax_line_length = 140\n[*.md]\ntrim_trailing_whitespace = false\n[services/legacy*/**]\nindent_size = 2\n",
-	".gitattributes":        "* text=auto\n*.bat text eol=crlf\n",
-	".gitignore":            "build/\n*.log\n",
-	".swiftformat":          "--indent 4\n--maxwidth 110\n",
-	".swiftlint.yml":        "line_length: 120\n",
-	"rustfmt.toml":          "max_width = 100\n",
-	".yamllint":             "extends: default\n",
-	".vscode/settings.json": "{\"editor.tabSize\": 4}\n",
-}
+// settings are the files at the root.
+//
+//go:embed settings.txtar
+var settings []byte
 
 func main() {
 	if len(os.Args) < 2 {
@@ -56,10 +53,11 @@ func main() {
 	}
 	root := os.Args[1]
 	random := rand.New(rand.NewPCG(1, 2))
-	for name, text := range settings {
-		put(filepath.Join(root, name), []byte(text))
+	rootFiles := txtar.Parse(settings).Files
+	for _, f := range rootFiles {
+		put(filepath.Join(root, f.Name), f.Data)
 	}
-	written := len(settings)
+	written := len(rootFiles)
 	for n := 0; written < files; n++ {
 		kind := kinds[pick(random)]
 		service := n / 500
