@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"io/fs"
 	"os"
 	"strconv"
 	"time"
@@ -40,9 +41,25 @@ func (f *failure) Unwrap() error { return f.err }
 
 func ioFailure(err error) error { return &failure{exitIO, err} }
 
+// output keeps the first error of writing the result.
+type output struct {
+	w   io.Writer
+	err error
+}
+
+func (o *output) Write(p []byte) (int, error) {
+	if o.err != nil {
+		return 0, o.err
+	}
+	n, err := o.w.Write(p)
+	o.err = err
+	return n, err
+}
+
 // session is what every command shares.
 type session struct {
 	out, err io.Writer
+	terminal *os.File // standard output, if it is a file
 	dir      string
 	format   string
 	color    string
@@ -50,12 +67,17 @@ type session struct {
 
 // Main runs the program and returns its exit code.
 func Main(args []string, out, errOut io.Writer) int {
-	s := &session{out: out, err: errOut}
+	watched := &output{w: out}
+	s := &session{out: watched, err: errOut}
+	s.terminal, _ = out.(*os.File)
 	root := s.root()
 	root.SetArgs(args)
-	root.SetOut(out)
+	root.SetOut(watched)
 	root.SetErr(errOut)
 	err := root.ExecuteContext(context.Background())
+	if err == nil && watched.err != nil {
+		err = ioFailure(fmt.Errorf("the result could not be printed in full: %w", watched.err))
+	}
 	if err == nil {
 		return exitDone
 	}
@@ -104,8 +126,7 @@ func (s *session) root() *cobra.Command {
 // page is standard output as the text presenters need it.
 func (s *session) page() *present.Page {
 	p := &present.Page{W: s.out, Width: 80, Color: s.color == "always"}
-	f, isFile := s.out.(*os.File)
-	if isFile && term.IsTerminal(int(f.Fd())) {
+	if f := s.terminal; f != nil && term.IsTerminal(int(f.Fd())) {
 		if w, _, err := term.GetSize(int(f.Fd())); err == nil && w > 0 {
 			p.Width = w
 		}
@@ -120,6 +141,9 @@ func (s *session) page() *present.Page {
 // open lists the repository and prints what was odd about that.
 func (s *session) open() (*repo.Repo, error) {
 	r, err := repo.Open(s.dir)
+	if errors.Is(err, fs.ErrPermission) {
+		return nil, ioFailure(err)
+	}
 	if err != nil {
 		return nil, err
 	}

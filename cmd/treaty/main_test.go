@@ -237,6 +237,29 @@ func TestUnreadableFolderAndFile(t *testing.T) {
 	assert.Contains(t, r.out, "rustfmt.toml cannot be opened")
 }
 
+func TestFolderThatCannotBeRead(t *testing.T) {
+	dir := openFolder(t)
+	require.NoError(t, os.Mkdir(filepath.Join(dir, "shut"), 0))
+	r := runAs(t, asNobody, dir, "audit", "-C", "shut")
+	assert.Equal(t, 3, r.code)
+	assert.Contains(t, r.err, "permission denied")
+	assert.Empty(t, r.out)
+}
+
+func TestResultThatCannotBePrinted(t *testing.T) {
+	full, err := os.OpenFile("/dev/full", os.O_WRONLY, 0)
+	if err != nil {
+		t.Skip("needs /dev/full, which this system does not have")
+	}
+	defer full.Close()
+	dir := write(t, t.TempDir(), map[string]string{"a.go": ""})
+	for _, args := range [][]string{{"audit"}, {"audit", "--format", "json"}, {"settle", "--patch"}, {"catalog"}} {
+		r := runAs(t, func(c *exec.Cmd) { c.Stdout = full }, dir, args...)
+		assert.Equal(t, 3, r.code, "%v", args)
+		assert.Contains(t, r.err, "no space left on device", "%v", args)
+	}
+}
+
 func TestLinksOutOfTheRepository(t *testing.T) {
 	outside := write(t, t.TempDir(), map[string]string{"settings": "max_width = 10\n"})
 	dir := write(t, t.TempDir(), map[string]string{"a.rs": "", "b/c.rs": ""})
