@@ -37,6 +37,8 @@ func Conflicts(p *Page, findings []*conflict.Finding) {
 				value = fmt.Sprintf("%s, because %s", t.Rule.Phrase(t.Proposal.Value), t.Proposal.Because)
 			}
 			indented(p, "  ", "to settle: "+clean(value))
+		} else if t.Open != "" {
+			indented(p, "  ", "stays open: "+clean(t.Open))
 		}
 		fmt.Fprintf(p.W, "  %s\n\n", p.faint(cut("id "+strings.Join(ids(t.all), " "), p.Width-2)))
 	}

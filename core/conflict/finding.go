@@ -104,6 +104,7 @@ type Finding struct {
 	Sides    []Side
 	Waived   *treaty.Waiver
 	Proposal *Proposal
+	Open     string // why settling leaves it, where a plan was made
 }
 
 // Proposal is what settling would do about a finding.

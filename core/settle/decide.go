@@ -116,6 +116,11 @@ func (d *draft) optionsOf(c *claim.Claim, g *claim.Group, v *assign.Assignment) 
 	default:
 		rank, who = 5, "the editor's setting"
 	}
+	if size := g.Claim(c.Program, rule.IndentSize); c.Rule.ID == rule.IndentStyle && c.Basis == claim.Default && size != nil && size.Basis == claim.Set && size.Value.Int() > 0 {
+		spoken := *size // a written size is a word on the indentation as a whole
+		spoken.Rule, spoken.Value = c.Rule, c.Value
+		c = &spoken
+	}
 	because := ""
 	if c.Basis == claim.Default {
 		rank += 10

@@ -6,6 +6,7 @@ import (
 	"maps"
 	"path"
 	"slices"
+	"strconv"
 	"strings"
 
 	"jollytreaty/core/assign"
@@ -122,10 +123,20 @@ func (e *editor) change(g *claim.Group, c *claim.Claim, v rule.Value) {
 		e.d.block(g, c.Rule.ID, err.Error())
 		return
 	}
+	if had, ok := fe.sets[s.node]; ok && c.Question.AtMost && higher(had, s.raw) {
+		return // one limit serves all only if it is the highest
+	}
 	// A number of columns says more than a style of spaces at the same place.
-	if had, ok := fe.sets[s.node]; !ok || c.Rule.ID == rule.IndentSize || had == s.raw {
+	if had, ok := fe.sets[s.node]; !ok || c.Rule.ID == rule.IndentSize || had == s.raw || c.Question.AtMost {
 		fe.sets[s.node] = s.raw
 	}
+}
+
+// higher reports whether the first of two limits, as written, is the higher one.
+func higher(a, b any) bool {
+	x, errX := strconv.Atoi(fmt.Sprint(a))
+	y, errY := strconv.Atoi(fmt.Sprint(b))
+	return errX == nil && errY == nil && x > y
 }
 
 func (fe *fileEdit) add(path []string, raw any) {
@@ -146,6 +157,9 @@ func (e *editor) sharer(g *claim.Group, c *claim.Claim, v rule.Value) *claim.Gro
 		same := h.Claim(c.Program, c.Rule.ID)
 		if same == nil || same.Where.Node != c.Where.Node {
 			continue
+		}
+		if c.Role == rule.Accepts && c.Question.AtMost {
+			continue // a higher limit takes nothing from anybody
 		}
 		if w, ok := e.d.wants[h][c.Rule.ID]; !ok || w.value != v {
 			return h

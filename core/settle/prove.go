@@ -201,8 +201,12 @@ func (fileInfo) ModTime() time.Time { return time.Time{} }
 func (fileInfo) IsDir() bool        { return false }
 func (fileInfo) Sys() any           { return nil }
 
-// Annotate puts into each finding what the plan proposes for it.
+// Annotate puts into each finding what the plan proposes for it, or why it
+// stays.
 func (p *Plan) Annotate() {
+	for _, o := range p.LeftOpen {
+		o.Finding.Open = o.Why
+	}
 	for _, f := range p.Settles {
 		f.Proposal = &conflict.Proposal{Because: "the edits of the plan take it away"}
 		for _, d := range p.Decisions {
