@@ -52,7 +52,7 @@ func (d *Document) parseEditorConfig() error {
 		if key == "" || len([]rune(key)) > maxKey || len([]rune(rest)) > maxValue {
 			return
 		}
-		valueAt := at + len(text) - len(value) + (len(value) - len(strings.TrimLeft(value, " \t")))
+		valueAt := at + len(text) - len(value) + strings.Index(value, rest)
 		if rest == "" {
 			valueAt = at + len(text)
 		}
