@@ -90,6 +90,9 @@ func (y *yamlReader) node(v *yaml.Node, depth int) *Node {
 				y.merge(n, item)
 				continue
 			}
+			if key.Kind != yaml.ScalarNode {
+				continue // a key that is a map or list names no setting
+			}
 			item.Key = key.Value
 			item.KeyStart = y.d.offset(key.Line, key.Column)
 			n.Items = append(n.Items, item)
