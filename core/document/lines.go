@@ -13,6 +13,10 @@ const (
 	maxValue       = 4096
 )
 
+// maxSections bounds the sections or pattern lines of a settings file: each is
+// compared with every file below it.
+const maxSections = 20_000
+
 // parseEditorConfig reads an EditorConfig file. The root holds the preamble's
 // pairs and the sections, each a map, in file order. Keys come in lower case;
 // values keep theirs. A line that is none of blank, comment, section header or
@@ -37,6 +41,10 @@ func (d *Document) parseEditorConfig() error {
 			name := text[1:last]
 			if len([]rune(name)) > maxSectionName {
 				name = "" // longer than anyone has to read: reaches nothing
+			}
+			if len(d.Root.Items) == maxSections {
+				err = d.errorAt(at, "more than %d sections", maxSections)
+				return
 			}
 			section = &Node{Kind: Map, Key: name, KeyStart: at, Start: at, End: end, insert: d.lineEnd(start)}
 			d.Root.Items = append(d.Root.Items, section)
@@ -149,6 +157,10 @@ func (d *Document) parseAttributes() error {
 		}
 		blank()
 		if pos == end || d.Src[pos] == '#' {
+			return
+		}
+		if len(d.Root.Items) == maxSections {
+			err = d.errorAt(pos, "more than %d lines with patterns", maxSections)
 			return
 		}
 		line := &Node{Kind: Map, KeyStart: pos, Start: pos, End: end, insert: end}

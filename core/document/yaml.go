@@ -95,6 +95,9 @@ func (y *yamlReader) node(v *yaml.Node, depth int) *Node {
 			}
 			item.Key = key.Value
 			item.KeyStart = y.d.offset(key.Line, key.Column)
+			if item.Kind == Scalar && item.Start == item.End && v.Content[i+1].Anchor == "" && y.behindColon(key, item) {
+				item.fixed = false // an empty value can be written
+			}
 			n.Items = append(n.Items, item)
 			n.End = max(n.End, item.End)
 		}
@@ -109,6 +112,17 @@ func (y *yamlReader) node(v *yaml.Node, depth int) *Node {
 		y.scalar(n, v)
 	}
 	return n
+}
+
+// behindColon reports whether nothing but a colon stands between a key and an
+// empty value, so that a value can be written there.
+func (y *yamlReader) behindColon(key *yaml.Node, value *Node) bool {
+	k := &Node{Start: y.d.offset(key.Line, key.Column)}
+	k.End = k.Start
+	y.scalar(k, key)
+	rest := y.d.Src[value.Start:]
+	return !k.fixed && k.End > k.Start && k.End <= value.Start && (len(rest) == 0 || rest[0] == '\n' || rest[0] == '\r') &&
+		strings.TrimSpace(string(y.d.Src[k.End:value.Start])) == ":"
 }
 
 // merge puts the items of a merged map before n's own, which win over them.
@@ -148,8 +162,7 @@ func (y *yamlReader) scalar(n *Node, v *yaml.Node) {
 		rest = string(src[n.Start:])
 	}
 	if v.Value == "" && v.Style == 0 {
-		before := strings.TrimRight(string(src[y.d.lineStart(n.Start):n.Start]), " ")
-		n.fixed = v.Anchor != "" || !strings.HasSuffix(before, ":") || rest != "" && rest[0] != '\n' && rest[0] != '\r'
+		n.fixed = true // nothing is there to replace; see behindColon
 		return
 	}
 	if v.Anchor != "" || v.Style&yaml.TaggedStyle != 0 || v.Style&(yaml.LiteralStyle|yaml.FoldedStyle) != 0 {

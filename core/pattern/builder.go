@@ -19,6 +19,12 @@ func compile(text string, nodes []node) *Pattern {
 	p.emit(nodes)
 	p.prog = append(p.prog, instr{op: opMatch})
 	p.names = simpleNames(nodes)
+	for _, n := range nodes {
+		if n.op != opChar {
+			break
+		}
+		p.prefix += string(n.char)
+	}
 	return p
 }
 

@@ -15,9 +15,10 @@ import (
 // Pattern is a compiled glob. Paths given to it are relative to the folder the
 // pattern speaks for, with forward slashes and no leading one.
 type Pattern struct {
-	text  string
-	prog  []instr
-	names *nameSet // set when the last path element alone decides
+	text   string
+	prog   []instr
+	prefix string   // what every path it reaches starts with
+	names  *nameSet // set when the last path element alone decides
 }
 
 type op uint8
@@ -64,6 +65,9 @@ func (p *Pattern) String() string { return p.text }
 func (p *Pattern) Match(path string) bool {
 	if p.names != nil {
 		return p.names.match(path[strings.LastIndexByte(path, '/')+1:])
+	}
+	if !strings.HasPrefix(path, p.prefix) {
+		return false
 	}
 	m := matcher{prog: p.prog, path: path, seen: make([]uint64, (len(p.prog)*(len(path)+1)+63)/64)}
 	return m.run(0, 0)
