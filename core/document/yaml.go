@@ -172,9 +172,12 @@ func (y *yamlReader) scalar(n *Node, v *yaml.Node) {
 	raw := v.Value
 	switch {
 	case v.Style&yaml.DoubleQuotedStyle != 0:
-		if q, err := strconv.QuotedPrefix(rest); err == nil {
-			raw = q
+		q, err := strconv.QuotedPrefix(rest)
+		if err != nil { // broken over lines, or with escapes of YAML's own
+			n.fixed = true
+			return
 		}
+		raw = q
 	case v.Style&yaml.SingleQuotedStyle != 0:
 		raw = "'" + strings.ReplaceAll(v.Value, "'", "''") + "'"
 	}
