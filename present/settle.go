@@ -7,6 +7,7 @@ import (
 
 	"github.com/aymanbagabas/go-udiff"
 
+	"jollytreaty/core/conflict"
 	"jollytreaty/core/settle"
 )
 
@@ -68,6 +69,8 @@ func Settlement(p *Page, plan *settle.Plan, written bool) {
 	settleOpen(p, plan)
 	fmt.Fprintf(p.W, "%s settled, %s left open\n", count(len(plan.Settles), "finding", "findings"), fmt.Sprint(len(plan.LeftOpen)))
 	switch {
+	case len(plan.Edits) == 0 && needsPerson(plan):
+		fmt.Fprintln(p.W, "Nothing to write: what is left open needs you.")
 	case len(plan.Edits) == 0:
 		fmt.Fprintln(p.W, "Nothing has to change: every settings file agrees.")
 	case written:
@@ -76,6 +79,16 @@ func Settlement(p *Page, plan *settle.Plan, written bool) {
 		fmt.Fprintf(p.W, "%s  the edits as one diff\n", pad(p.bold("treaty settle --patch"), 23))
 		fmt.Fprintf(p.W, "%s  writes them\n", pad(p.bold("treaty settle --write"), 23))
 	}
+}
+
+// needsPerson reports whether more than gaps and notes is left open.
+func needsPerson(plan *settle.Plan) bool {
+	for _, o := range plan.LeftOpen {
+		if o.Finding.Code != conflict.GapNoFormatter && o.Finding.Severity != conflict.Note {
+			return true
+		}
+	}
+	return false
 }
 
 func in(paths []string) string {

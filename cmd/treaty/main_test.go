@@ -284,7 +284,7 @@ func TestPatchAppliesAndEqualsWrite(t *testing.T) {
 	assert.Equal(t, contents(t, skerryLine(t))[broken], contents(t, written)[broken], "what cannot be read is left exactly as it is")
 	again := run(t, written, "settle", "--patch")
 	assert.Empty(t, again.out, "settling twice changes nothing the second time")
-	assert.Contains(t, run(t, written, "settle").out, "Nothing has to change")
+	assert.Contains(t, run(t, written, "settle").out, "Nothing to write: what is left open needs you.")
 }
 
 func TestPatchOfOddFiles(t *testing.T) {
