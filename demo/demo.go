@@ -15,17 +15,11 @@ import (
 //go:embed skerry-line.txtar
 var archive []byte
 
-//go:embed key.toml
-var key []byte
-
 // Name is the demo repository's folder name.
 const Name = "skerry-line"
 
 // Files returns the demo repository's files, in path order.
 func Files() []txtar.File { return txtar.Parse(archive).Files }
-
-// Key returns the answer key: what an audit has to find, and what it must not.
-func Key() []byte { return key }
 
 // Unpack writes the demo repository into a new folder, and makes a git
 // repository of it where git is there. It never writes into a folder that

@@ -14,8 +14,8 @@ type node struct {
 	lo, hi int64
 }
 
-func compile(text string, nodes []node) *Pattern {
-	p := &Pattern{text: text}
+func compile(nodes []node) *Pattern {
+	p := &Pattern{}
 	p.emit(nodes)
 	p.prog = append(p.prog, instr{op: opMatch})
 	p.names = simpleNames(nodes)

@@ -10,7 +10,6 @@ import (
 // Braces that do not pair, that hold a single choice, or that are empty stand
 // for themselves, as do brackets that do not close or that hold a slash.
 func EditorConfig(glob string) *Pattern {
-	text := glob
 	var nodes []node
 	if slash := outsideBrackets(glob, '/'); !slash {
 		nodes = append(nodes, anyFolder())
@@ -18,7 +17,7 @@ func EditorConfig(glob string) *Pattern {
 		glob = strings.TrimPrefix(glob, "/")
 	}
 	c := &ecParser{src: glob, paired: bracesPaired(glob)}
-	return compile(text, append(nodes, c.sequence(false)...))
+	return compile(append(nodes, c.sequence(false)...))
 }
 
 type ecParser struct {

@@ -24,7 +24,6 @@ func ParseIgnore(line string) (Ignore, bool) {
 		ig.Negated = true
 		line = line[1:]
 	}
-	text := line
 	if strings.HasSuffix(line, "/") && !strings.HasSuffix(line, `\/`) {
 		ig.FolderOnly = true
 		line = strings.TrimRight(line, "/")
@@ -38,7 +37,7 @@ func ParseIgnore(line string) (Ignore, bool) {
 	if line == "" {
 		return Ignore{}, false
 	}
-	ig.Pattern = compile(text, append(nodes, ignoreNodes(line)...))
+	ig.Pattern = compile(append(nodes, ignoreNodes(line)...))
 	return ig, true
 }
 

@@ -15,7 +15,6 @@ import (
 // Pattern is a compiled glob. Paths given to it are relative to the folder the
 // pattern speaks for, with forward slashes and no leading one.
 type Pattern struct {
-	text   string
 	prog   []instr
 	prefix string   // what every path it reaches starts with
 	names  *nameSet // set when the last path element alone decides
@@ -57,9 +56,6 @@ func (c *class) has(r rune) bool {
 	}
 	return c.negated
 }
-
-// String returns the pattern as it was written.
-func (p *Pattern) String() string { return p.text }
 
 // Match reports whether the pattern reaches path.
 func (p *Pattern) Match(path string) bool {

@@ -133,6 +133,3 @@ func (s Set) Overlaps(t Set) bool {
 	}
 	return false
 }
-
-// Empty reports whether the set accepts nothing.
-func (s Set) Empty() bool { return s.lo == 0 && len(s.words) == 0 }
