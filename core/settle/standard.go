@@ -3,6 +3,7 @@ package settle
 import (
 	"bytes"
 	"cmp"
+	"fmt"
 	"path"
 	"slices"
 	"strings"
@@ -23,10 +24,11 @@ type standard struct {
 	place *catalog.Place
 	wants map[*claim.Group]map[string]string // by property
 	rules map[string]*rule.Rule              // of a property
+	globs map[string]string                  // section names by the groups they reach
 }
 
 func newStandard(e *editor) *standard {
-	s := &standard{e: e, wants: map[*claim.Group]map[string]string{}, rules: map[string]*rule.Rule{}}
+	s := &standard{e: e, wants: map[*claim.Group]map[string]string{}, rules: map[string]*rule.Rule{}, globs: map[string]string{}}
 	for _, entry := range e.d.Catalog.Entries {
 		if isStandard(entry) {
 			s.entry, s.place = entry, entry.Place("")
@@ -219,7 +221,16 @@ func (s *standard) inNewSection(b *batch) {
 		folder = b.file.Folder
 	}
 	fe := s.e.file(b.path, standardSyntax, b.file)
-	fe.section(s.glob(b, folder), b)
+	key := b.typ.ID + " " + folder
+	for _, g := range b.groups {
+		key += fmt.Sprintf(" %p", g)
+	}
+	name, known := s.globs[key]
+	if !known {
+		name = s.glob(b, folder)
+		s.globs[key] = name
+	}
+	fe.section(name, b)
 }
 
 // setters returns the nodes that set the property in sections of a name.
