@@ -2,7 +2,6 @@ package cli
 
 import (
 	"fmt"
-	"strings"
 
 	"github.com/spf13/cobra"
 
@@ -48,8 +47,7 @@ func (f filter) check() error {
 	if f.code != "" {
 		var known []string
 		for _, c := range conflict.Codes() {
-			kind, _, _ := strings.Cut(string(c), "/")
-			if f.code == string(c) || f.code == kind {
+			if f.code == string(c) || f.code == c.Kind() {
 				return nil
 			}
 			known = append(known, string(c))
@@ -62,7 +60,7 @@ func (f filter) check() error {
 func (f filter) shows(x *conflict.Finding) bool {
 	return (f.rule == "" || x.Rule != nil && x.Rule.ID == f.rule) &&
 		(f.typ == "" || x.Type != nil && x.Type.ID == f.typ) &&
-		(f.code == "" || string(x.Code) == f.code || strings.HasPrefix(string(x.Code), f.code+"/"))
+		(f.code == "" || string(x.Code) == f.code || x.Code.Kind() == f.code)
 }
 
 func (s *session) conflicts(f filter) error {

@@ -6,7 +6,6 @@ import (
 	"slices"
 	"strings"
 	"testing"
-	"testing/fstest"
 	"time"
 
 	"github.com/pelletier/go-toml/v2"
@@ -17,6 +16,7 @@ import (
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/conflict"
 	"jollytreaty/demo"
+	"jollytreaty/internal/texttree"
 )
 
 // entry is a line of the answer key.
@@ -58,12 +58,7 @@ func (e entry) describes(f *conflict.Finding) bool {
 }
 
 func auditDemo(t *testing.T) *audit.Result {
-	files := fstest.MapFS{}
-	var paths []string
-	for _, f := range demo.Files() {
-		files[f.Name] = &fstest.MapFile{Data: f.Data}
-		paths = append(paths, f.Name)
-	}
+	files, paths := texttree.Files(demo.Files())
 	c, err := catalog.BuiltIn()
 	require.NoError(t, err)
 	r, err := audit.Run(files, paths, c, time.Date(2026, 11, 24, 0, 0, 0, 0, time.UTC))

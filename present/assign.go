@@ -6,7 +6,6 @@ import (
 
 	"jollytreaty/core/assign"
 	"jollytreaty/core/audit"
-	"jollytreaty/core/claim"
 	"jollytreaty/core/conflict"
 )
 
@@ -87,7 +86,7 @@ func assignRows(r *audit.Result, t audit.TypeSummary) [][]string {
 	for _, region := range t.Regions {
 		switch {
 		case region.Formatter != nil:
-			add(region.Files, region.Formatter.Name, reason(region.Reason))
+			add(region.Files, region.Formatter.Name, clean(assign.Reason(region.Reason)))
 		case region.LeftOut:
 			add(region.Files, "left out", "its formatter is told to leave them out")
 		case t.Status == audit.Contested:
@@ -98,7 +97,7 @@ func assignRows(r *audit.Result, t audit.TypeSummary) [][]string {
 	}
 	for _, c := range t.Candidates {
 		if !slices.ContainsFunc(t.Regions, func(region audit.Region) bool { return region.Formatter == c.Program }) {
-			rows = append(rows, []string{"", "", "also " + c.Program.Name, reason(c.Reasons[0])})
+			rows = append(rows, []string{"", "", "also " + c.Program.Name, clean(assign.Reason(c.Reasons[0]))})
 		}
 	}
 	return rows
@@ -117,15 +116,4 @@ func known(r *audit.Result, t audit.TypeSummary) string {
 		return ""
 	}
 	return "the catalog knows " + names
-}
-
-func reason(s claim.Seen) string {
-	text := assign.Why(s)
-	switch {
-	case s.Line > 0:
-		return fmt.Sprintf("%s, %s:%d", text, clean(s.Path), s.Line)
-	case s.Path != "":
-		return fmt.Sprintf("%s, %s", text, clean(s.Path))
-	}
-	return text
 }

@@ -117,7 +117,7 @@ func openOf(r *audit.Result, t audit.TypeSummary) string {
 }
 
 func isConflict(f *conflict.Finding) bool {
-	return strings.HasPrefix(string(f.Code), "clash/") || strings.HasPrefix(string(f.Code), "rivalry/")
+	return f.Code.Kind() == "clash" || f.Code.Kind() == "rivalry"
 }
 
 // split sorts findings that are not waived by what they ask for.

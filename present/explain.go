@@ -3,6 +3,7 @@ package present
 import (
 	"fmt"
 
+	"jollytreaty/core/assign"
 	"jollytreaty/core/audit"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/rule"
@@ -14,7 +15,7 @@ func Explain(p *Page, x *audit.Explanation) {
 	switch v := x.Verdict; {
 	case v.Formatter != nil:
 		fmt.Fprintf(p.W, "%s is %s, formatted by %s\n", p.bold(clean(x.File.Path)), x.File.Type.Name, v.Formatter.Program.Name)
-		fmt.Fprintf(p.W, "  %s\n", reason(v.Formatter.Reasons[0]))
+		fmt.Fprintf(p.W, "  %s\n", clean(assign.Reason(v.Formatter.Reasons[0])))
 	case len(v.Rivals) > 0:
 		fmt.Fprintf(p.W, "%s is %s, claimed by %s\n", p.bold(clean(x.File.Path)), x.File.Type.Name, count(len(v.Rivals), "formatter", "formatters"))
 	case !x.File.Type.Styled:

@@ -8,7 +8,6 @@ import (
 	"slices"
 	"strings"
 	"testing"
-	"testing/fstest"
 	"time"
 
 	"github.com/charmbracelet/lipgloss"
@@ -19,18 +18,14 @@ import (
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/settle"
 	"jollytreaty/demo"
+	"jollytreaty/internal/texttree"
 )
 
 var update = flag.Bool("update", false, "write the pages to testdata instead of comparing them")
 
 func settled(t *testing.T) (*audit.Result, *settle.Plan) {
 	t.Helper()
-	files := fstest.MapFS{}
-	var paths []string
-	for _, f := range demo.Files() {
-		files[f.Name] = &fstest.MapFile{Data: f.Data}
-		paths = append(paths, f.Name)
-	}
+	files, paths := texttree.Files(demo.Files())
 	c, err := catalog.BuiltIn()
 	require.NoError(t, err)
 	day := time.Date(2026, 11, 24, 0, 0, 0, 0, time.UTC)

@@ -3,6 +3,7 @@ package assign
 
 import (
 	"cmp"
+	"fmt"
 	"slices"
 
 	"jollytreaty/core/catalog"
@@ -131,4 +132,15 @@ func Why(s claim.Seen) string {
 		return "run by a script"
 	}
 	return "comes with the language's toolchain"
+}
+
+// Reason is Why with the place where the sign stands.
+func Reason(s claim.Seen) string {
+	switch {
+	case s.Line > 0:
+		return fmt.Sprintf("%s, %s:%d", Why(s), s.Path, s.Line)
+	case s.Path != "":
+		return Why(s) + ", " + s.Path
+	}
+	return Why(s)
 }

@@ -8,12 +8,12 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-	"golang.org/x/tools/txtar"
 
 	"jollytreaty/core/assign"
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/treaty"
+	"jollytreaty/internal/texttree"
 )
 
 // two is a catalog of two formatters for Go, of which the toolchain brings the
@@ -42,13 +42,7 @@ func two(t *testing.T) *catalog.Catalog {
 
 func verdict(t *testing.T, archive, word string) assign.Assignment {
 	t.Helper()
-	files := fstest.MapFS{}
-	var paths []string
-	for _, f := range txtar.Parse([]byte(archive + "\n-- x.go --\n")).Files {
-		files[f.Name] = &fstest.MapFile{Data: f.Data}
-		paths = append(paths, f.Name)
-	}
-	slices.Sort(paths)
+	files, paths := texttree.Parse(archive + "\n-- x.go --\n")
 	p := claim.Read(files, paths, two(t), nil)
 	var tr *treaty.Treaty
 	if word != "" {

@@ -49,7 +49,6 @@ type Region struct {
 	Reason    claim.Seen     // why the formatter has them
 	LeftOut   bool           // its formatter is told to leave the files out
 	Files     int
-	Folder    string
 }
 
 // Result is everything an audit knows.
@@ -148,7 +147,7 @@ func (r *Result) judge(s *TypeSummary) {
 		} else if len(v.Rivals) > 0 {
 			contested = true
 		}
-		region := Region{Formatter: e, LeftOut: e == nil && len(v.Excluded) > 0, Files: g.Files, Folder: g.Folder()}
+		region := Region{Formatter: e, LeftOut: e == nil && len(v.Excluded) > 0, Files: g.Files}
 		if e != nil {
 			region.Reason = v.Formatter.Reasons[0]
 		}

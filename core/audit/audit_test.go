@@ -17,18 +17,14 @@ import (
 	"jollytreaty/core/audit"
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/conflict"
+	"jollytreaty/internal/texttree"
 )
 
 var day = time.Date(2026, 11, 24, 0, 0, 0, 0, time.UTC)
 
 func run(t *testing.T, archive *txtar.Archive) *audit.Result {
 	t.Helper()
-	files := fstest.MapFS{}
-	var paths []string
-	for _, f := range archive.Files {
-		files[f.Name] = &fstest.MapFile{Data: f.Data}
-		paths = append(paths, f.Name)
-	}
+	files, paths := texttree.Files(archive.Files)
 	c, err := catalog.BuiltIn()
 	require.NoError(t, err)
 	r, err := audit.Run(files, paths, c, day)

@@ -24,7 +24,6 @@ type Effective struct {
 	Value     rule.Value
 	DecidedBy *claim.Claim   // nil where everybody leaves things as they are
 	Claims    []*claim.Claim // in effect first, then those they beat
-	Idle      []*claim.Claim // of programs that are not in play here
 }
 
 // Explain says what holds for the file at path. It returns false if the
@@ -61,7 +60,6 @@ func (x *Explanation) effective(r *Result, ru *rule.Rule) (Effective, bool) {
 			continue
 		}
 		if !x.Verdict.InPlay(c.Program, x.Group) {
-			e.Idle = append(e.Idle, c)
 			continue
 		}
 		e.Claims = append(e.Claims, c)

@@ -6,7 +6,6 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
-	"testing/fstest"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -15,6 +14,7 @@ import (
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/rule"
+	"jollytreaty/internal/texttree"
 )
 
 // Every entry has a fixture in testdata: a small tree, and in its comment one
@@ -56,12 +56,7 @@ func TestFixtures(t *testing.T) {
 }
 
 func picture(archive *txtar.Archive, c *catalog.Catalog) *claim.Picture {
-	files := fstest.MapFS{}
-	var paths []string
-	for _, f := range archive.Files {
-		files[f.Name] = &fstest.MapFile{Data: f.Data}
-		paths = append(paths, f.Name)
-	}
+	files, paths := texttree.Files(archive.Files)
 	return claim.Read(files, paths, c, nil)
 }
 

@@ -121,8 +121,19 @@ func (g *Group) Reads(f *File) bool {
 	return false
 }
 
-// Folder returns the deepest folder whose settings all the group's files share.
-func (g *Group) Folder() string { return g.chain.folder }
+// UsesTabs reports whether the program indents the files with tabs, so that the
+// size of an indent is only a matter of display.
+func (g *Group) UsesTabs(program *catalog.Entry) bool {
+	style := g.Claim(program, rule.IndentStyle)
+	return style != nil && style.Value == rule.Word("tab")
+}
+
+// SavedAway reports whether the typing editor runs the writer on the very save
+// that follows, so that nobody sees what it typed.
+func (g *Group) SavedAway(typist, writer *catalog.Entry) bool {
+	pick, ok := g.Picked[writer]
+	return ok && pick.OnSave && pick.Editor == typist
+}
 
 // Seen is a sign that a program is in play.
 type Seen struct {

@@ -9,11 +9,11 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-	"golang.org/x/tools/txtar"
 
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/document"
+	"jollytreaty/internal/texttree"
 )
 
 // harbour is a catalog of made-up programs that together use every way of
@@ -127,13 +127,7 @@ from = [{ key = "size" }]
 
 func read(t *testing.T, c *catalog.Catalog, archive string) *claim.Picture {
 	t.Helper()
-	files := fstest.MapFS{}
-	var paths []string
-	for _, f := range txtar.Parse([]byte(archive)).Files {
-		files[f.Name] = &fstest.MapFile{Data: f.Data}
-		paths = append(paths, f.Name)
-	}
-	slices.Sort(paths)
+	files, paths := texttree.Parse(archive)
 	return claim.Read(files, paths, c, nil)
 }
 

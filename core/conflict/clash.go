@@ -24,7 +24,7 @@ func clashes(g *claim.Group, a *assign.Assignment, into *collector) {
 	for _, r := range rule.All() {
 		claims := byRule[r]
 		if r.ID == rule.IndentSize {
-			claims = slices.DeleteFunc(claims, func(c *claim.Claim) bool { return usesTabs(g, c) })
+			claims = slices.DeleteFunc(claims, func(c *claim.Claim) bool { return g.UsesTabs(c.Program) })
 		}
 		for code, sides := range compare(claims, g) {
 			f := &Finding{Code: code, Rule: r, Type: g.Type, Files: g.Files, Examples: g.Examples, Sides: sides}
@@ -32,13 +32,6 @@ func clashes(g *claim.Group, a *assign.Assignment, into *collector) {
 			into.add(f)
 		}
 	}
-}
-
-// usesTabs reports whether the claim's program indents with tabs, so that the
-// size of an indent is only a matter of display.
-func usesTabs(g *claim.Group, c *claim.Claim) bool {
-	style := g.Claim(c.Program, rule.IndentStyle)
-	return style != nil && style.Value == rule.Word("tab")
 }
 
 // compare returns, for each code, the sides that cannot live together.
@@ -65,7 +58,7 @@ func compare(claims []*claim.Claim, g *claim.Group) map[Code][]Side {
 		case rule.Impossible:
 			code = ClashImpossible
 		case rule.Typing:
-			if runsOnSave(g, a, b) || runsOnSave(g, b, a) {
+			if g.SavedAway(a.Program, b.Program) || g.SavedAway(b.Program, a.Program) {
 				return
 			}
 			code = ClashTyping
@@ -113,13 +106,6 @@ func pairs(claims []*claim.Claim, judge func(a, b *claim.Claim)) {
 			judge(a, b)
 		}
 	}
-}
-
-// runsOnSave reports whether the writer is run by the typing editor on the save
-// that follows, so that nobody sees the difference.
-func runsOnSave(g *claim.Group, typist, writer *claim.Claim) bool {
-	pick, ok := g.Picked[writer.Program]
-	return ok && pick.OnSave && pick.Editor == typist.Program
 }
 
 // SideOf is a claim as a side of a finding about the group.

@@ -70,6 +70,13 @@ func Codes() []Code {
 	return codes
 }
 
+// Kind returns the part of a code before the slash, which says why findings with
+// it matter.
+func (c Code) Kind() string {
+	kind, _, _ := strings.Cut(string(c), "/")
+	return kind
+}
+
 // Severity returns the severity of findings with the code.
 func (c Code) Severity() Severity { return severities[c] }
 
@@ -189,10 +196,5 @@ func (c *collector) sorted() []*Finding {
 
 // kindOrder puts what stops people before what merely misleads them.
 func kindOrder(c Code) int {
-	for i, kind := range []string{"rivalry/", "clash/", "slip/", "gap/", "dead/"} {
-		if strings.HasPrefix(string(c), kind) {
-			return i
-		}
-	}
-	return 9
+	return slices.Index([]string{"rivalry", "clash", "slip", "gap", "dead"}, c.Kind())
 }

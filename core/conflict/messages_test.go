@@ -5,27 +5,20 @@ import (
 	"slices"
 	"strings"
 	"testing"
-	"testing/fstest"
 	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-	"golang.org/x/tools/txtar"
 
 	"jollytreaty/core/audit"
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/conflict"
+	"jollytreaty/internal/texttree"
 )
 
 func findings(t *testing.T, archive string) []*conflict.Finding {
 	t.Helper()
-	files := fstest.MapFS{}
-	var paths []string
-	for _, f := range txtar.Parse([]byte(archive)).Files {
-		files[f.Name] = &fstest.MapFile{Data: f.Data}
-		paths = append(paths, f.Name)
-	}
-	slices.Sort(paths)
+	files, paths := texttree.Parse(archive)
 	c, err := catalog.BuiltIn()
 	require.NoError(t, err)
 	r, err := audit.Run(files, paths, c, time.Time{})

@@ -78,10 +78,8 @@ func (d *draft) inPlay(g *claim.Group, v *assign.Assignment, r *rule.Rule) []*cl
 		if c.Rule != r || c.Role == rule.Leaves || c.Role == rule.Shows || !v.InPlay(c.Program, g) || d.leaves(c.Program, g) {
 			continue
 		}
-		if r.ID == rule.IndentSize {
-			if style := g.Claim(c.Program, rule.IndentStyle); style != nil && style.Value == rule.Word("tab") {
-				continue
-			}
+		if r.ID == rule.IndentSize && g.UsesTabs(c.Program) {
+			continue
 		}
 		out = append(out, c)
 	}

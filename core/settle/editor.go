@@ -9,7 +9,6 @@ import (
 	"strconv"
 	"strings"
 
-	"jollytreaty/core/assign"
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/document"
@@ -70,7 +69,7 @@ func (e *editor) carryOut() {
 				continue
 			}
 			for _, c := range e.d.inPlay(g, v, r) {
-				if rule.Compare(c.Stance(), rule.Stance{Role: rule.Writes, Value: w.value}) != rule.Together && !savedAway(g, c, owner) {
+				if rule.Compare(c.Stance(), rule.Stance{Role: rule.Writes, Value: w.value}) != rule.Together && !(owner != nil && c.Role == rule.Types && g.SavedAway(c.Program, owner.Program)) {
 					e.change(g, c, w.value)
 				}
 			}
@@ -82,16 +81,6 @@ func (e *editor) carryOut() {
 		}
 	}
 	e.standard.carryOut()
-}
-
-// savedAway reports whether the formatter runs on the very save that follows
-// what an editor types, so that its setting does no harm.
-func savedAway(g *claim.Group, c *claim.Claim, owner *assign.Candidate) bool {
-	if owner == nil || c.Role != rule.Types {
-		return false
-	}
-	pick, ok := g.Picked[owner.Program]
-	return ok && pick.OnSave && pick.Editor == c.Program
 }
 
 // change schedules one claim's change for a group.

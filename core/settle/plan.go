@@ -264,7 +264,7 @@ func (d *draft) assignments() []Assignment {
 		k := key{g.Type, owner.Program}
 		a := by[k]
 		if a == nil {
-			a = &Assignment{Type: g.Type, Formatter: owner.Program, Because: reasonText(owner.Reasons[0])}
+			a = &Assignment{Type: g.Type, Formatter: owner.Program, Because: assign.Reason(owner.Reasons[0])}
 			by[k] = a
 			order = append(order, a)
 		}
@@ -282,17 +282,6 @@ func (d *draft) assignments() []Assignment {
 		return cmp.Or(cmp.Compare(a.Type.Name, b.Type.Name), len(a.Paths)-len(b.Paths))
 	})
 	return out
-}
-
-func reasonText(s claim.Seen) string {
-	text := assign.Why(s)
-	switch {
-	case s.Line > 0:
-		return fmt.Sprintf("%s, %s:%d", text, s.Path, s.Line)
-	case s.Path != "":
-		return fmt.Sprintf("%s, %s", text, s.Path)
-	}
-	return text
 }
 
 // decisions gathers what the groups want, by type, rule and value.

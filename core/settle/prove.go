@@ -38,7 +38,7 @@ func (d *draft) edited(plan *Plan) (Input, error) {
 // provable reports whether findings of the code are what a plan must not leave
 // or make.
 func provable(c conflict.Code) bool {
-	return strings.HasPrefix(string(c), "clash/") || strings.HasPrefix(string(c), "rivalry/") || strings.HasPrefix(string(c), "slip/")
+	return slices.Contains([]string{"clash", "rivalry", "slip"}, c.Kind())
 }
 
 // prove returns the subjects that the plan says it settles and does not, or

@@ -19,6 +19,7 @@ import (
 	"jollytreaty/core/settle"
 	"jollytreaty/core/treaty"
 	"jollytreaty/demo"
+	"jollytreaty/internal/texttree"
 )
 
 var day = time.Date(2026, 11, 24, 0, 0, 0, 0, time.UTC)
@@ -106,10 +107,7 @@ func TestSettle(t *testing.T) {
 }
 
 func demoFiles() fstest.MapFS {
-	files := fstest.MapFS{}
-	for _, f := range demo.Files() {
-		files[f.Name] = &fstest.MapFile{Data: f.Data}
-	}
+	files, _ := texttree.Files(demo.Files())
 	return files
 }
 

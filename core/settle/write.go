@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"jollytreaty/core/assign"
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/rule"
@@ -90,7 +91,7 @@ func (e *editor) parts() []*part {
 		key := g.Type.ID + "\x00" + owner.Program.ID + "\x00" + e.styleKey(g)
 		p := by[key]
 		if p == nil {
-			p = &part{typ: g.Type, formatter: owner.Program, because: reasonText(owner.Reasons[0])}
+			p = &part{typ: g.Type, formatter: owner.Program, because: assign.Reason(owner.Reasons[0])}
 			by[key] = p
 			list = append(list, p)
 		}
