@@ -37,8 +37,8 @@ func Conflicts(p *Page, findings []*conflict.Finding) {
 				value = fmt.Sprintf("%s, because %s", t.Rule.Phrase(t.Proposal.Value), t.Proposal.Because)
 			}
 			indented(p, "  ", "to settle: "+clean(value))
-		} else if t.Open != "" {
-			indented(p, "  ", "stays open: "+clean(t.Open))
+		} else if why := t.open(); why != "" {
+			indented(p, "  ", "stays open: "+clean(why))
 		}
 		fmt.Fprintf(p.W, "  %s\n\n", p.faint(cut("id "+strings.Join(ids(t.all), " "), p.Width-2)))
 	}
@@ -46,6 +46,16 @@ func Conflicts(p *Page, findings []*conflict.Finding) {
 	if len(findings) > 0 {
 		fmt.Fprintf(p.W, "%s  decisions and edits for all of them; changes nothing\n", p.bold("treaty settle"))
 	}
+}
+
+// open says why the topic stays, where one reason is true of all its findings.
+func (t *topic) open() string {
+	for _, f := range t.all {
+		if f.Open != t.Open {
+			return "the reason differs by type; see: treaty settle"
+		}
+	}
+	return t.Open
 }
 
 func ids(findings []*conflict.Finding) []string {
