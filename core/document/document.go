@@ -25,11 +25,18 @@ const (
 	Attributes   Syntax = "attributes"   // patterns with attributes, gitattributes(5)
 	Ignores      Syntax = "ignores"      // a list of patterns, gitignore(5)
 	TOML         Syntax = "toml"         // TOML 1.0
-	YAML         Syntax = "yaml"         // YAML 1.2, the first document of a stream
+	YAML         Syntax = "yaml"         // YAML 1.2; of several documents a list
 	JSON         Syntax = "json"         // RFC 8259
 	JSONC        Syntax = "jsonc"        // JSON with comments and trailing commas
+	JSON5        Syntax = "json5"        // JSON5 1.0, spec.json5.org
+	INI          Syntax = "ini"          // sections of keys with values, in its usual dialects
+	Properties   Syntax = "properties"   // a key with its value a line, java.util.Properties and shell-like lists
+	Blocks       Syntax = "blocks"       // keys with values and blocks in braces: HOCON, HCL
+	XML          Syntax = "xml"          // XML 1.0
+	Lisp         Syntax = "lisp"         // lists, pairs and maps of Lisp readers
+	Vim          Syntax = "vim"          // option settings of Vim scripts
 	Options      Syntax = "options"      // one command-line option a line
-	Code         Syntax = "code"         // settings computed by code, which are not read
+	Code         Syntax = "code"         // settings in a language that is not read
 )
 
 // Kind tells maps, lists and scalars apart.
@@ -40,6 +47,7 @@ const (
 	Scalar Kind = iota
 	Map
 	List
+	Opaque // worked out by code; Value names what it refers to, if anything
 )
 
 // Node is a value in a document. Offsets are bytes from the start of the file.
@@ -122,8 +130,24 @@ func Parse(syntax Syntax, path string, src []byte) (*Document, error) {
 		err = d.parseYAML()
 	case JSON, JSONC:
 		err = d.parseJSON()
+	case JSON5:
+		err = d.parseJSON5()
 	case Options:
 		d.parseOptions()
+	case INI:
+		err = d.parseINI()
+	case Properties:
+		d.parseProperties()
+	case Blocks:
+		err = d.parseBlocks()
+	case XML:
+		err = d.parseXML()
+	case Lisp:
+		err = d.parseLisp()
+	case Vim:
+		d.parseVim()
+	case JavaScript, Ruby, PHP, Python, Lua, Elixir:
+		err = d.parseCode()
 	default:
 		err = d.errorAt(0, "unknown syntax %q", syntax)
 	}
@@ -227,41 +251,6 @@ func (d *Document) Empty() bool {
 		d.Root.Kind == Scalar && d.Root.Value == nil
 }
 
-// Get returns the last item of a map with the given key, or the item of a list
-// at that index; nil if there is none.
-func (n *Node) Get(key string) *Node {
-	if n == nil {
-		return nil
-	}
-	switch n.Kind {
-	case Map:
-		for i := len(n.Items) - 1; i >= 0; i-- {
-			if n.Items[i].Key == key {
-				return n.Items[i]
-			}
-		}
-	case List:
-		if i, err := strconv.Atoi(key); err == nil && i >= 0 && i < len(n.Items) {
-			return n.Items[i]
-		}
-	}
-	return nil
-}
-
-// Find follows a path of keys separated by slashes. An empty path is the node
-// itself.
-func (n *Node) Find(path string) *Node {
-	if path == "" {
-		return n
-	}
-	for key := range strings.SplitSeq(path, "/") {
-		if n = n.Get(key); n == nil {
-			return nil
-		}
-	}
-	return n
-}
-
 // Text returns a scalar as it would be written without quotes.
 func (n *Node) Text() string {
 	switch v := n.Value.(type) {
@@ -275,7 +264,7 @@ func (n *Node) Text() string {
 }
 
 // Words returns the texts of a list of scalars. A scalar counts as the list of
-// the words in it, separated by commas.
+// the words in it, separated by commas or line breaks.
 func (n *Node) Words() []*Node {
 	if n == nil {
 		return nil
@@ -293,14 +282,16 @@ func (n *Node) Words() []*Node {
 		return nil
 	}
 	var out []*Node
-	at := n.Start
-	for word := range strings.SplitSeq(n.Text(), ",") {
-		trimmed := strings.TrimSpace(word)
-		if trimmed != "" {
-			start := at + strings.Index(word, trimmed)
+	text, seen := n.Text(), 0
+	if n.Value == nil {
+		return nil
+	}
+	for word := range strings.FieldsFuncSeq(text, func(r rune) bool { return r == ',' || r == '\n' }) {
+		if trimmed := strings.TrimSpace(word); trimmed != "" {
+			start := n.Start + strings.Index(text[seen:], trimmed) + seen
 			out = append(out, &Node{Kind: Scalar, Value: trimmed, KeyStart: start, Start: start, End: start + len(trimmed), fixed: true})
+			seen = start + len(trimmed) - n.Start
 		}
-		at += len(word) + 1
 	}
 	return out
 }
@@ -345,6 +336,9 @@ func (d *Document) Set(n *Node, value any) (Edit, error) {
 	}
 	old := string(d.Src[n.Start:n.End])
 	text := d.scalar(value, old)
+	if strings.ContainsAny(text, "\r\n") && n.Kind == Scalar && !strings.ContainsAny(old, "\r\n") && !d.quotes() {
+		return Edit{}, fmt.Errorf("%s: %s cannot hold a line break", d.Path, n.Key)
+	}
 	if n.Start == n.End && n.Start > 0 && d.Src[n.Start-1] != ' ' && d.Syntax == YAML {
 		text = " " + text
 	}
@@ -365,6 +359,8 @@ func (d *Document) Add(keys []string, value any) (Edit, error) {
 		return d.addLine(keys[0] + " " + keys[1] + "=" + d.scalar(value, "")), nil
 	case Options:
 		return d.addLine("--" + keys[0] + " " + d.scalar(value, "")), nil
+	case INI, Properties:
+		return d.addPair(keys, value), nil
 	case TOML:
 		return d.addTOML(keys, value), nil
 	case YAML:
@@ -393,16 +389,30 @@ func (d *Document) lineBreakBefore(offset int) string {
 func (d *Document) scalar(value any, old string) string {
 	text, isText := value.(string)
 	if !isText {
-		return fmt.Sprint(value)
+		return d.constant(fmt.Sprint(value))
 	}
 	switch d.Syntax {
 	case JSON, JSONC:
 		return strconv.Quote(text)
-	case TOML:
-		if strings.HasPrefix(old, "'") && !strings.Contains(text, "'") {
+	case TOML, JavaScript, JSON5, Python, Ruby, PHP, Lua, Elixir:
+		if strings.HasPrefix(old, "'") && !strings.ContainsAny(text, "'\\\n\t") {
 			return "'" + text + "'"
 		}
 		return strconv.Quote(text)
+	case Lisp:
+		if strings.HasPrefix(old, `"`) {
+			return strconv.Quote(text)
+		}
+	case Blocks:
+		if old == "" || strings.HasPrefix(old, `"`) || strings.Trim(text, wordLetters) != "" {
+			return strconv.Quote(text)
+		}
+	case INI, Properties:
+		if old != "" && (old[0] == '"' || old[0] == '\'') {
+			return old[:1] + text + old[:1]
+		}
+	case XML:
+		return xmlText(text)
 	case YAML:
 		switch {
 		case strings.HasPrefix(old, "'") && !strings.Contains(text, "'"):
@@ -410,6 +420,24 @@ func (d *Document) scalar(value any, old string) string {
 		case strings.HasPrefix(old, `"`) || !plainYAML(text):
 			return strconv.Quote(text)
 		}
+	}
+	return text
+}
+
+// wordLetters are what a word without quotes may be made of.
+const wordLetters = "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789_-"
+
+// constant writes a number or truth value as the document's language has it.
+func (d *Document) constant(text string) string {
+	words := map[string]string{}
+	switch d.Syntax {
+	case Python:
+		words = map[string]string{"true": "True", "false": "False"}
+	case Lisp:
+		words = map[string]string{"true": "t", "false": "nil"}
+	}
+	if w, ok := words[text]; ok {
+		return w
 	}
 	return text
 }
@@ -436,4 +464,13 @@ func FromData(data any) *Node {
 		n.Value = v
 	}
 	return n
+}
+
+// quotes reports whether texts of the syntax can hold escaped line breaks.
+func (d *Document) quotes() bool {
+	switch d.Syntax {
+	case EditorConfig, Attributes, Ignores, Options, INI, Properties, Vim, XML:
+		return false
+	}
+	return true
 }

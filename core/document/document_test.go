@@ -239,6 +239,19 @@ var seeds = map[Syntax][]string{
 	EditorConfig: {"root = true\n[*.{a,b}]\nk = v\n"},
 	Attributes:   {"[attr]m -x\n*.y m eol=lf\n\"q\\\"\" z\n"},
 	Options:      {"--a b # c\n--d\n"},
+	JSON5:        {"{a: 'x', // c\n b: [1, +2],}"},
+	INI:          {"[a]\nk = v\n  w\nl: \"x\"\n"},
+	Properties:   {"a=b\nc d\\\n e\nexport f='g'\n"},
+	Blocks:       {"a.b = 1 // c\nc \"d\" { e = [x, \"y\"] }\n"},
+	XML:          {"<a b='c' d=\"e\">f<!-- g --><h/></a>"},
+	Lisp:         {"((nil . ((a . 1) (b . \"c\"))))", "{:a [b \"c\"]}"},
+	Vim:          {"set ts=4 noet\nau FileType go,c setl sw=2\n"},
+	JavaScript:   {"const a = {b: 'c'};\nexport default w({...a, d: [1, `e`], f() {}})"},
+	Ruby:         {"rule 'a', :b => 1, c: %w[d]\ne :f\n"},
+	PHP:          {"<?php\nreturn (new A())->b(['c' => 'd'])->e(\"f\");"},
+	Python:       {"a = {'b': \"c\", 'd': 'e'}\nwith section(\"f\"):\n  g = True\n"},
+	Lua:          {"a = { b = 'c', [\"d\"] = [[e]] }\nreturn a\n"},
+	Elixir:       {"[a: \"b\", c: [{D, e: 1}]]\n"},
 }
 
 // FuzzEditThenRead sets every scalar that can be edited and reads it back: the

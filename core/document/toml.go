@@ -190,7 +190,7 @@ func tomlKey(keys []string) string {
 	quoted := make([]string, len(keys))
 	for i, k := range keys {
 		quoted[i] = k
-		if k == "" || strings.Trim(k, "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789_-") != "" {
+		if k == "" || strings.Trim(k, wordLetters) != "" {
 			quoted[i] = strconv.Quote(k)
 		}
 	}

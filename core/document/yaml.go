@@ -1,43 +1,63 @@
 package document
 
 import (
+	"bytes"
 	"errors"
 	"fmt"
+	"io"
 	"strconv"
 	"strings"
 
 	yaml "go.yaml.in/yaml/v4"
 )
 
-// parseYAML reads the first document of a YAML stream. Aliases and merges are
+// parseYAML reads a YAML stream. Of several documents the root is a list.
+// Aliases and merges are
 // followed for reading but cannot be edited; their text stands elsewhere.
 func (d *Document) parseYAML() error {
 	src, base := d.body()
 	if at, deep := tooDeepYAML(src); deep {
 		return d.errorAt(base+at, "nested deeper than %d levels", maxDepth)
 	}
-	var doc yaml.Node
-	if err := yaml.Unmarshal(src, &doc); err != nil {
-		var at *yaml.LoadError
-		if errors.As(err, &at) {
-			if at.Mark.Line == 0 {
-				at.Mark = at.ContextMark
-			}
-			line, column := max(at.Mark.Line, 1), max(at.Mark.Column, 1)
-			return &SyntaxError{Path: d.Path, Line: line, Column: column, Message: at.Message}
-		}
-		return d.errorAt(base, "%s", strings.TrimPrefix(err.Error(), "yaml: "))
-	}
-	if len(doc.Content) == 0 {
-		d.Root = &Node{Kind: Map, Start: len(d.Src), End: len(d.Src), insert: len(d.Src)}
-		return nil
-	}
+	in := yaml.NewDecoder(bytes.NewReader(src))
 	y := yamlReader{d: d, left: maxYAMLNodes}
-	d.Root = y.node(doc.Content[0], 0)
-	if y.left < 0 {
-		return d.errorAt(base, "expands to more than %d values", maxYAMLNodes)
+	var roots []*Node
+	for {
+		var doc yaml.Node
+		err := in.Decode(&doc)
+		if errors.Is(err, io.EOF) {
+			break
+		}
+		if err != nil {
+			return d.yamlError(err, base)
+		}
+		if len(doc.Content) > 0 {
+			roots = append(roots, y.node(doc.Content[0], 0))
+		}
+		if y.left < 0 {
+			return d.errorAt(base, "expands to more than %d values", maxYAMLNodes)
+		}
+	}
+	switch len(roots) {
+	case 0:
+		d.Root = &Node{Kind: Map, Start: len(d.Src), End: len(d.Src), insert: len(d.Src)}
+	case 1:
+		d.Root = roots[0]
+	default:
+		d.Root = &Node{Kind: List, Start: base, End: len(d.Src), Items: roots, fixed: true}
 	}
 	return nil
+}
+
+func (d *Document) yamlError(err error, base int) error {
+	var at *yaml.LoadError
+	if !errors.As(err, &at) {
+		return d.errorAt(base, "%s", strings.TrimPrefix(err.Error(), "yaml: "))
+	}
+	if at.Mark.Line == 0 {
+		at.Mark = at.ContextMark
+	}
+	return &SyntaxError{Path: d.Path, Line: max(at.Mark.Line, 1), Column: max(at.Mark.Column, 1), Message: at.Message}
 }
 
 // maxYAMLNodes bounds what aliases may expand to.

@@ -1,0 +1,68 @@
+package document
+
+import (
+	"strconv"
+	"strings"
+)
+
+// Get returns the last item of a map with the given key, or the item of a list
+// at that index; nil if there is none.
+func (n *Node) Get(key string) *Node {
+	if n == nil {
+		return nil
+	}
+	switch n.Kind {
+	case Map:
+		for i := len(n.Items) - 1; i >= 0; i-- {
+			if n.Items[i].Key == key {
+				return n.Items[i]
+			}
+		}
+	case List:
+		if i, err := strconv.Atoi(key); err == nil && i >= 0 && i < len(n.Items) {
+			return n.Items[i]
+		}
+	}
+	return nil
+}
+
+// Find follows a path of keys separated by slashes. An empty path is the node
+// itself. As in JSON Pointer (RFC 6901), "~1" stands for a slash within a key
+// and "~0" for a tilde. As in XPath, name[@a=v] is the last item called name
+// that holds "@a" with the value v. In a map without an item of that name, a
+// list's item that holds the key, directly or as its only word, is taken.
+func (n *Node) Find(path string) *Node {
+	if path == "" {
+		return n
+	}
+	for key := range strings.SplitSeq(path, "/") {
+		if n = n.step(key); n == nil {
+			return nil
+		}
+	}
+	return n
+}
+
+func (n *Node) step(key string) *Node {
+	name, test, tested := strings.Cut(key, "[")
+	if !tested || n == nil || n.Kind != Map {
+		return n.Get(unescape(key))
+	}
+	attribute, want, _ := strings.Cut(strings.TrimSuffix(test, "]"), "=")
+	want = unescape(want)
+	for i := len(n.Items) - 1; i >= 0; i-- {
+		if item := n.Items[i]; item.Key == name {
+			if a := item.Get(attribute); a != nil && a.Text() == want {
+				return item
+			}
+		}
+	}
+	return n.Get(key)
+}
+
+func unescape(key string) string {
+	if strings.IndexByte(key, '~') < 0 {
+		return key
+	}
+	return strings.NewReplacer("~1", "/", "~0", "~").Replace(key)
+}
