@@ -23,7 +23,7 @@ type Candidate struct {
 func (c Candidate) strength() int {
 	s := 0
 	if len(c.Reasons) > 0 {
-		s = 2 * reasonStrength(c.Reasons[0].As)
+		s = 2 * reasonStrength(c.Reasons[0])
 	}
 	if c.Part == "" {
 		s++
@@ -34,17 +34,17 @@ func (c Candidate) strength() int {
 // The article's word is a reason of its own.
 const byArticle = "article"
 
-func reasonStrength(as string) int {
-	if as == byArticle {
+func reasonStrength(s claim.Seen) int {
+	if s.As == byArticle {
 		return 10
 	}
-	return claim.Strength(as)
+	return s.Strength()
 }
 
-// onlyAvailable reports whether nothing but the toolchain brings the program:
-// it is at hand, but nobody here chose it.
+// onlyAvailable reports whether the program is at hand, but nobody here chose
+// it.
 func (c Candidate) onlyAvailable() bool {
-	return len(c.Reasons) > 0 && c.Reasons[0].As == "toolchain"
+	return len(c.Reasons) > 0 && c.Reasons[0].Weak()
 }
 
 // Assignment is the verdict for one group.
@@ -65,7 +65,7 @@ func (a *Assignment) InPlay(e *catalog.Entry, g *claim.Group) bool {
 		return true
 	}
 	signs := g.Signs(e)
-	return len(signs) > 0 && signs[0].As != "toolchain"
+	return len(signs) > 0 && !signs[0].Weak()
 }
 
 // For gives a group its formatter.
@@ -129,7 +129,14 @@ func Why(s claim.Seen) string {
 	case "dependency", "lock":
 		return "declared as a dependency"
 	case "script":
+		if s.When == "save" {
+			return "run by the editor on save"
+		}
 		return "run by a script"
+	case "recommended":
+		return "recommended to the editor"
+	case "installed":
+		return "installed here"
 	}
 	return "comes with the language's toolchain"
 }

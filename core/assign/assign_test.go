@@ -20,7 +20,13 @@ import (
 // second, a formatter that covers Go in part, and an editor.
 func two(t *testing.T) *catalog.Catalog {
 	t.Helper()
-	c := &catalog.Catalog{Runs: []catalog.Run{{As: "hook", Files: []string{"hook.sh"}}, {As: "ci", Files: []string{"ci.yml"}}}}
+	c := &catalog.Catalog{Places: &catalog.Places{
+		Runs: []*catalog.Run{
+			{As: "hook", When: "commit", Files: []string{"hook.sh"}, Lines: "shell"},
+			{As: "ci", When: "ci", Files: []string{"ci.yml"}, Syntax: "yaml", Commands: []string{"run"}},
+		},
+		Manifests: []*catalog.Manifest{{As: "dependency", Ecosystem: "parts", Files: []string{"needs.txt"}, Item: `^(?P<name>\S+)$`}},
+	}}
 	entry := func(id, more string) {
 		e, err := catalog.Decode(id, []byte("id = \""+id+"\"\nname = \""+id+"\"\nroles = [\"formatter\"]\nversion = \"1\"\nsource = \"made up\"\n"+more))
 		require.NoError(t, err)
@@ -28,7 +34,7 @@ func two(t *testing.T) *catalog.Catalog {
 	}
 	settings := func(id string) string {
 		return "[[settings]]\nfiles = [\"" + id + ".toml\"]\nsyntax = \"toml\"\nsearch = \"nearest\"\nexcludes = [\"skip\"]\n" +
-			"[[mark]]\nas = \"dependency\"\nfiles = [\"needs.txt\"]\ntext = \"" + id + "-lib\"\n"
+			"[packages]\nparts = [\"" + id + "-lib\"]\n"
 	}
 	entry("alder", "covers = [\"go\"]\ncommands = [\"alder\"]\neditor_names = [\"x.alder\"]\n"+settings("alder"))
 	entry("birch", "covers = [\"go\"]\ntoolchain = [\"go\"]\ncommands = [\"birch\"]\neditor_names = [\"x.birch\"]\n"+settings("birch"))

@@ -192,15 +192,14 @@ func (r *Result) programs() {
 	seen := map[*catalog.Entry][]claim.Seen{}
 	for e, list := range r.Picture.Seen {
 		for _, s := range list {
-			if s.As != "toolchain" || r.formats(e) {
+			if !s.Weak() || r.formats(e) {
 				seen[e] = append(seen[e], s)
 			}
 		}
 	}
 	for _, g := range r.Picture.Groups {
 		for e, pick := range g.Picked {
-			line, _ := pick.Where.Position()
-			s := claim.Seen{As: "editor", Path: pick.Where.Path(), Line: line}
+			s := pick.Seen()
 			if !slices.Contains(seen[e], s) {
 				seen[e] = append(seen[e], s)
 			}

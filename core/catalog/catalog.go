@@ -13,6 +13,8 @@ import (
 
 	"github.com/pelletier/go-toml/v2"
 
+	"jollytreaty/core/document"
+	"jollytreaty/core/pattern"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/tree"
 )
@@ -23,13 +25,7 @@ var files embed.FS
 // Catalog is a set of entries.
 type Catalog struct {
 	Entries []*Entry // in id order
-	Runs    []Run
-}
-
-// Run is a kind of file that runs programs: a hook, a CI step, a script.
-type Run struct {
-	As    string   `toml:"as"`
-	Files []string `toml:"files"` // patterns as in an ignore list
+	Places  *Places
 }
 
 // BuiltIn returns the catalog that comes with the program. It is decoded once,
@@ -53,11 +49,10 @@ var BuiltIn = sync.OnceValues(func() (*Catalog, error) {
 	}
 	text, err := files.ReadFile("places.toml")
 	if err == nil {
-		var places struct {
-			Run []Run `toml:"run"`
+		c.Places = &Places{}
+		if err = strict(text, c.Places); err == nil {
+			err = c.Places.check()
 		}
-		err = strict(text, &places)
-		c.Runs = places.Run
 	}
 	errs[len(names)] = err
 	wait.Wait()
@@ -132,8 +127,19 @@ func (e *Entry) check() error {
 		if len(p.Files) == 0 || p.Syntax == "" {
 			return fmt.Errorf("settings %q need files and a syntax", p.ID)
 		}
-		if p.Search != "nearest" && p.Search != "merged" {
-			return fmt.Errorf("settings %q: search is nearest or merged, not %q", p.ID, p.Search)
+		if !slices.Contains([]string{"nearest", "merged", "root", "given"}, p.Search) {
+			return fmt.Errorf("settings %q: search is nearest, merged, root or given, not %q", p.ID, p.Search)
+		}
+		if !slices.Contains(document.Syntaxes, p.Syntax) {
+			return fmt.Errorf("settings %q: syntax %q is none of %v", p.ID, p.Syntax, document.Syntaxes)
+		}
+		if !slices.Contains(pattern.Dialects, p.Globs) {
+			return fmt.Errorf("settings %q: globs %q is none of %v", p.ID, p.Globs, pattern.Dialects)
+		}
+		for _, o := range p.Overrides {
+			if o.Key == "" || !slices.Contains(pattern.Dialects, o.Globs) {
+				return fmt.Errorf("settings %q: overrides need a key, and globs out of %v", p.ID, pattern.Dialects)
+			}
 		}
 	}
 	for _, q := range e.Rules {

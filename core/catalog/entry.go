@@ -8,6 +8,7 @@ package catalog
 
 import (
 	"jollytreaty/core/document"
+	"jollytreaty/core/pattern"
 	"jollytreaty/core/rule"
 )
 
@@ -50,33 +51,70 @@ type Entry struct {
 	// FoldCase says that words are compared without regard to case.
 	FoldCase bool `toml:"fold_case"`
 
-	// Bases are built-in settings that a file can extend by name.
+	// Bases are settings that a file can extend by name: presets that come with
+	// the program, or packages that are known.
 	Bases map[string]map[string]any `toml:"bases"`
 
 	// Bare names the base that holds where there is no settings file at all.
 	Bare string `toml:"bare"`
 
+	// Retired says that the program is no longer kept up.
+	Retired *Retirement `toml:"retired"`
+
+	// RetiredKeys are keys that are no longer to be used, each with what to use
+	// instead, or "" where there is nothing.
+	RetiredKeys map[string]string `toml:"retired_keys"`
+
+	// Needs are keys without which the program does not know what it reads,
+	// each with the reason.
+	Needs map[string]string `toml:"needs"`
+
+	// Packages are the names under which the program is declared, by ecosystem:
+	// see the manifests in places.toml.
+	Packages map[string][]string `toml:"packages"`
+
 	Marks       []Mark   `toml:"mark"`
-	Commands    []string `toml:"commands"`     // names of its executable
+	Commands    []string `toml:"commands"`     // names of its executable, or executable and subcommand
+	Runs        Runs     `toml:"runs"`         // how its command line reads
 	EditorNames []string `toml:"editor_names"` // what editor settings call it
 
-	// Flags are options of its command that set the style or name a settings
-	// file. A command line with one of them is not guessed at: the program then
-	// claims nothing for the part of the tree.
+	// Flags are options of its command that set the style. A command line with
+	// one of them is not guessed at: the program then claims nothing for the
+	// part of the tree.
 	Flags []string `toml:"flags"`
 
-	// Picks says, of an editor, where its settings name a formatter and
-	// whether it runs on save.
+	// Picks says, of an editor, where its settings name a formatter and when it
+	// runs it.
 	Picks *Picks `toml:"picks"`
+
+	// Inside says that the program also reads settings in the very files it is
+	// about, and how they are written: "modeline" or "variables".
+	Inside string `toml:"inside"`
 
 	// Empty says what an empty settings file of the program does.
 	Empty string `toml:"empty"`
 }
 
-// Place is a kind of settings file that a program reads.
+// Retirement says since when a program is no longer kept up, and what follows.
+type Retirement struct {
+	Since string   `toml:"since"` // a version or a year
+	By    []string `toml:"by"`    // ids of successors in the catalog
+	Note  string   `toml:"note"`  // what to do, where no id says it
+}
+
+// Runs says how a command line of the program reads.
+type Runs struct {
+	Does     string   `toml:"does"`     // without any option below: "writes", "checks" or "" (prints)
+	Writes   []string `toml:"writes"`   // options and subcommands that make it rewrite files
+	Checks   []string `toml:"checks"`   // options and subcommands that make it reject files
+	Settings []string `toml:"settings"` // options that name a settings file
+}
+
+// Place is a kind of settings file that a program reads. Places with the same
+// id are read by the same keys.
 type Place struct {
 	ID     string          `toml:"id"`    // "" for the program's own
-	Files  []string        `toml:"files"` // base names, or paths with a slash, best first
+	Files  []string        `toml:"files"` // base names, or paths with a slash, best first; a star stands for any name
 	Syntax document.Syntax `toml:"syntax"`
 
 	// Syntaxes gives the syntax by file name where it differs from Syntax.
@@ -85,8 +123,10 @@ type Place struct {
 	// Section is the path of keys, within a shared file, of the program's part.
 	Section string `toml:"section"`
 
-	// Search is "nearest" (the closest file alone) or "merged" (every file up
-	// the tree, closer ones win).
+	// Search is "nearest" (the closest file alone), "merged" (every file up the
+	// tree, closer ones win), "root" (at the repository's root alone) or "given"
+	// (where a command line or a build names it; the customary names count as
+	// named for the project around them).
 	Search string `toml:"search"`
 
 	// Pool names places that are searched as one: of all their files only the
@@ -96,17 +136,21 @@ type Place struct {
 	// Root is a key that, when true in a file, ends the search upwards.
 	Root string `toml:"root"`
 
-	Extends   string     `toml:"extends"`   // key that names a base
-	Languages string     `toml:"languages"` // key of a language section, "{type}" within
-	Overrides *Overrides `toml:"overrides"`
+	Extends   []Inherit    `toml:"extends"`   // how it names its bases; of several the last named is the strongest
+	Languages string       `toml:"languages"` // key of a language section, "{type}" within
+	Overrides []*Overrides `toml:"overrides"` // later ones are stronger
+
+	// TypeNames says what names of languages in the file stand for: file type
+	// ids, "*" for all. A name that is not listed is a type's id or name.
+	TypeNames map[string][]string `toml:"type_names"`
 
 	// Excludes and Includes are keys that list patterns of files the program
-	// leaves out, or keeps to: relative to the file's "folder", or else at any
-	// depth as in an ignore list. IgnoreFiles are ignore lists beside the file.
-	Excludes    []string `toml:"excludes"`
-	Includes    []string `toml:"includes"`
-	Relative    string   `toml:"relative"`
-	IgnoreFiles []string `toml:"ignore_files"`
+	// leaves out, or keeps to, in the dialect Globs (see package pattern).
+	// IgnoreFiles are ignore lists beside the file.
+	Excludes    []string        `toml:"excludes"`
+	Includes    []string        `toml:"includes"`
+	Globs       pattern.Dialect `toml:"globs"`
+	IgnoreFiles []string        `toml:"ignore_files"`
 
 	// OnlyKeys are key patterns that must occur for the file to show that the
 	// program is in play; none for a file that is the program's alone.
@@ -121,12 +165,25 @@ type Place struct {
 	Shared bool `toml:"shared"`
 }
 
+// Inherit is a key that names bases: built-in ones by their names in Bases, and
+// others as it says.
+type Inherit struct {
+	Key    string `toml:"key"`
+	Paths  bool   `toml:"paths"`  // names are paths from the file's folder
+	Folder string `toml:"folder"` // where installed packages lie, such as "node_modules"
+	File   string `toml:"file"`   // the file of a package that holds its settings; by its manifest or any known name if ""
+	Prefix string `toml:"prefix"` // what a package's name starts with, left out in settings
+}
+
 // Overrides says where a settings file keeps settings for some files only.
 type Overrides struct {
-	Key     string `toml:"key"`     // the list of overrides
-	Files   string `toml:"files"`   // in each, the patterns
-	Except  string `toml:"except"`  // in each, the patterns left out
-	Options string `toml:"options"` // in each, the settings
+	Key     string          `toml:"key"`     // the list or map of overrides; "." for the whole file
+	Item    string          `toml:"item"`    // only items of this name
+	Files   string          `toml:"files"`   // in each, the patterns; "#key" for its own key
+	Except  string          `toml:"except"`  // in each, the patterns left out
+	Options string          `toml:"options"` // in each, the settings; the item itself if ""
+	Globs   pattern.Dialect `toml:"globs"`   // how patterns are written; "type" for names of languages
+	All     bool            `toml:"all"`     // an item without patterns is about every file
 }
 
 // Question is how a program's settings answer one rule.
@@ -174,23 +231,30 @@ type Switch struct {
 	Off   []any    `toml:"off"`   // their values that mean off
 	Unset string   `toml:"unset"` // "on", "off" or "unknown" where nothing is said
 
+	// Prefixes says that lists may name a rule by what its name starts with; the
+	// longest counts.
+	Prefixes bool     `toml:"prefixes"`
 	Enabled  []string `toml:"enabled"`  // keys that list rules to switch on
 	Disabled []string `toml:"disabled"` // keys that list rules to switch off
 	Only     []string `toml:"only"`     // keys that list the only rules to run
 	All      string   `toml:"all"`      // key that switches every rule
 }
 
-// Mark is a text that shows a program's presence in files it does not read.
+// Mark is a text in a build's code that shows that the program's settings file
+// is named there.
 type Mark struct {
-	As    string   `toml:"as"` // "dependency", "lock"; or "elsewhere": its settings file is named in code
 	Files []string `toml:"files"`
 	Text  string   `toml:"text"`
 }
 
-// Picks says where an editor's settings choose a formatter.
+// Picks says by which keys an editor's settings choose a formatter, when it
+// runs it, and what else it runs on save.
 type Picks struct {
 	Formatter string `toml:"formatter"`
 	OnSave    string `toml:"on_save"`
+	OnPaste   string `toml:"on_paste"`
+	OnType    string `toml:"on_type"`
+	Actions   string `toml:"actions"` // a map of actions, each named as in EditorNames
 }
 
 // Has reports whether the program has the role.
@@ -225,17 +289,6 @@ func (e *Entry) Place(id string) *Place {
 		}
 	}
 	return nil
-}
-
-// For returns the questions that concern the type, grouped by rule.
-func (e *Entry) For(typeID string) []*Question {
-	var out []*Question
-	for _, q := range e.Rules {
-		if q.Concerns(typeID) {
-			out = append(out, q)
-		}
-	}
-	return out
 }
 
 // Concerns reports whether the question is about files of the type.

@@ -85,15 +85,15 @@ func TestDecodeRejects(t *testing.T) {
 	_, err := catalog.Decode("x.toml", []byte(good))
 	require.NoError(t, err)
 	for says, text := range map[string]string{
-		"unknown key":                 good + "colour = 1\n",
-		"are needed":                  "id = \"x\"\n",
-		"unknown role":                strings.Replace(good, "formatter", "beautician", 1),
-		"unknown file type":           good + "covers = [\"klingon\"]\n",
-		"no such rule":                good + "[[rule]]\nrule = \"taste\"\nrole = \"writes\"\n",
-		"search is nearest or merged": good + "[[settings]]\nfiles = [\"a\"]\nsyntax = \"json\"\n",
-		"no settings with id":         good + "[[rule]]\nrule = \"quotes\"\nrole = \"writes\"\nfrom = [{ key = \"q\" }]\n",
-		"default: sideways":           good + "[[rule]]\nrule = \"quotes\"\nrole = \"writes\"\ndefault = \"sideways\"\n",
-		"x.toml":                      "id = ",
+		"unknown key":       good + "colour = 1\n",
+		"are needed":        "id = \"x\"\n",
+		"unknown role":      strings.Replace(good, "formatter", "beautician", 1),
+		"unknown file type": good + "covers = [\"klingon\"]\n",
+		"no such rule":      good + "[[rule]]\nrule = \"taste\"\nrole = \"writes\"\n",
+		"search is nearest, merged, root or given": good + "[[settings]]\nfiles = [\"a\"]\nsyntax = \"json\"\n",
+		"no settings with id":                      good + "[[rule]]\nrule = \"quotes\"\nrole = \"writes\"\nfrom = [{ key = \"q\" }]\n",
+		"default: sideways":                        good + "[[rule]]\nrule = \"quotes\"\nrole = \"writes\"\ndefault = \"sideways\"\n",
+		"x.toml":                                   "id = ",
 	} {
 		_, err := catalog.Decode("x.toml", []byte(text))
 		assert.ErrorContains(t, err, says)

@@ -9,6 +9,7 @@ package claim
 import (
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/document"
+	"jollytreaty/core/presence"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/tree"
 )
@@ -87,18 +88,53 @@ type Group struct {
 	// OnSave that the editor runs it when a file is saved.
 	Picked map[*catalog.Entry]Pick
 
+	// Actions are the programs that the editor runs besides.
+	Actions map[*catalog.Entry]Pick
+
 	chain   *chain
 	matched []bool
 	signs   map[*catalog.Entry][]Seen
 	opaque  map[*catalog.Entry]Seen       // where settings are given that are not read
+	unknown []openAt                      // where code decides what a setting is
 	applies map[*catalog.Place][]Settings // what Applying found, by place
+}
+
+// openAt is a place where code decides what a program is set to.
+type openAt struct {
+	program *catalog.Entry
+	file    *File
+	node    *document.Node
 }
 
 // Pick is a formatter named by an editor.
 type Pick struct {
-	Editor *catalog.Entry
-	Where  Where
-	OnSave bool
+	Editor  *catalog.Entry
+	Where   Where
+	OnSave  bool
+	OnPaste bool
+	OnType  bool
+}
+
+// When says when the editor runs it, as signs do: the first of save, type and
+// paste, or "hand".
+func (p Pick) When() string {
+	switch {
+	case p.OnSave:
+		return "save"
+	case p.OnType:
+		return "type"
+	case p.OnPaste:
+		return "paste"
+	}
+	return "hand"
+}
+
+// Seen is the pick as a sign of the formatter.
+func (p Pick) Seen() Seen { return p.seen("editor", "writes") }
+
+func (p Pick) seen(as, does string) Seen {
+	line, _ := p.Where.Position()
+	return Seen{As: as, Path: p.Where.Path(), Line: line, Folder: p.Where.File.Folder, When: p.When(), Does: does}
 }
 
 // Claim returns the effective claim of a program on a rule, or nil.
@@ -136,12 +172,7 @@ func (g *Group) SavedAway(typist, writer *catalog.Entry) bool {
 }
 
 // Seen is a sign that a program is in play.
-type Seen struct {
-	As     string // "settings", "dependency", "hook", "ci", "script", "editor", "toolchain"
-	Path   string
-	Line   int
-	Folder string // the part of the tree it concerns
-}
+type Seen = presence.Seen
 
 // Picture is everything claimed in a repository.
 type Picture struct {
@@ -153,8 +184,14 @@ type Picture struct {
 	Seen    map[*catalog.Entry][]Seen
 	Broken  []Broken // files that could not be opened
 	Opaque  []Opaque
+	Missing []Missing // bases that are not there
+	Unread  []string  // files that look like settings of style, and that no program known here reads
+	Lost    []Lost    // settings files where their program does not look
 
-	flagged   map[*catalog.Entry][]Seen // command lines that give settings
+	// RunsEverything says that a CI step runs whatever program finds settings.
+	RunsEverything bool
+
+	styled    map[*catalog.Entry][]Seen // command lines that give settings
 	elsewhere map[*catalog.Entry][]Seen // builds that name a settings file
 }
 
@@ -165,7 +202,16 @@ type Opaque struct {
 	Program *catalog.Entry
 	Path    string
 	Line    int // 0 for a whole file
+	Column  int
 	Files   int
+	Text    string // the code that decides, as it is written; "" for a command line
+}
+
+// Lost is a settings file where its program does not look.
+type Lost struct {
+	Program *catalog.Entry
+	Path    string
+	Why     string
 }
 
 // Broken is a file that could not be opened.

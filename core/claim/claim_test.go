@@ -20,9 +20,12 @@ import (
 // finding settings.
 func harbour(t *testing.T) *catalog.Catalog {
 	t.Helper()
-	c := &catalog.Catalog{Runs: []catalog.Run{
-		{As: "hook", Files: []string{".hooks/*", "hooks.yml"}},
-		{As: "ci", Files: []string{".ci/steps/*.yml"}},
+	c := &catalog.Catalog{Places: &catalog.Places{
+		Runs: []*catalog.Run{
+			{As: "hook", When: "commit", Files: []string{".hooks/*", "hooks.sh"}, Lines: "shell"},
+			{As: "ci", When: "ci", Files: []string{".ci/steps/*.yml"}, Syntax: document.YAML, Commands: []string{"run"}},
+		},
+		Manifests: []*catalog.Manifest{{As: "dependency", Ecosystem: "parts", Files: []string{"parts/list.txt", "list.txt"}, Item: `^needs (?P<name>\S+) (?P<version>\S+)`}},
 	}}
 	for _, text := range []string{`
 id = "nearest"
@@ -42,10 +45,8 @@ rule = "max_line_length"
 role = "writes"
 default = 80
 from = [{ key = "width" }]
-[[mark]]
-as = "dependency"
-files = ["parts/list.txt", "list.txt"]
-text = "nearest-lib"
+[packages]
+parts = ["nearest-lib"]
 `, `
 id = "merged"
 name = "Merged"
@@ -58,10 +59,10 @@ files = ["merged.json"]
 syntax = "json"
 search = "merged"
 root = "top"
-overrides = { key = "for", files = "files", except = "not", options = "set" }
+overrides = [{ key = "for", files = "files", except = "not", options = "set", globs = "names" }]
 excludes = ["skip"]
 includes = ["only"]
-relative = "folder"
+globs = "paths"
 [[rule]]
 rule = "max_line_length"
 role = "accepts"
@@ -85,7 +86,7 @@ files = ["pooled.yaml"]
 syntax = "yaml"
 search = "nearest"
 pool = "one"
-extends = "extends"
+extends = [{ key = "extends", paths = true }]
 [[settings]]
 id = "manifest"
 files = ["manifest.json"]
@@ -352,22 +353,19 @@ func TestIgnoreFilesOfAProgram(t *testing.T) {
 	}
 }
 
-// A program is seen where a command or mark of it stands as words of its own,
-// outside comments and titles, and for the part of the tree the file concerns.
+// A program is seen where a command line starts it.
 func TestSigns(t *testing.T) {
 	for text, line := range map[string]int{
-		"nearest .":                        1,
-		"\n  - run: ./bin/nearest -w":      2,
-		"x && nearest; y":                  1,
-		"# nearest":                        0,
-		"run x # nearest":                  0,
-		"echo http://x#nearest":            1,
-		"- name: nearest used to run":      0,
-		"nearest-extra .":                  0,
-		"my-nearest .":                     0,
-		"nearest/tool .":                   0,
-		"@nearest":                         0,
-		"entry: nearest\n# second nearest": 1,
+		"run: nearest .":                     1,
+		"a:\n  - run: ./bin/nearest -w":      2,
+		"run: x && nearest; y":               1,
+		"# nearest":                          0,
+		"run: x # nearest":                   0,
+		"run: echo nearest":                  0,
+		"name: nearest used to run":          0,
+		"run: nearest-extra .":               0,
+		"run: |\n  first\n  nearest .\n":     3,
+		"run: |\n  nearest .\n  nearest .\n": 2,
 	} {
 		p := read(t, harbour(t), "-- .ci/steps/a.yml --\n"+text+"\n-- x.go --\n")
 		signs := group(t, p, "x.go").Signs(p.Catalog.ByID("nearest"))
@@ -376,7 +374,8 @@ func TestSigns(t *testing.T) {
 			continue
 		}
 		require.Len(t, signs, 1, text)
-		assert.Equal(t, claim.Seen{As: "ci", Path: ".ci/steps/a.yml", Line: line, Folder: "."}, signs[0], text)
+		signs[0].Files = ""
+		assert.Equal(t, claim.Seen{As: "ci", When: "ci", Path: ".ci/steps/a.yml", Line: line, Folder: "."}, signs[0], text)
 	}
 }
 

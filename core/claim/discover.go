@@ -14,6 +14,7 @@ import (
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/document"
 	"jollytreaty/core/pattern"
+	"jollytreaty/core/presence"
 )
 
 // File is a settings file.
@@ -24,9 +25,13 @@ type File struct {
 	Doc     *document.Document    // nil if it could not be parsed, or is code
 	Err     *document.SyntaxError // why it could not be parsed
 	Governs int                   // files of the types its programs cover, below Folder
+	BaseOf  *File                 // the file that extends it, where it counts for that reason alone
+	Named   bool                  // a command line names it
 
 	reaches  []reach
 	sections []section // in file order
+	bases    []base    // in the order in which they are named
+	resolved bool      // its bases are
 	shows    []Reader  // the programs it shows to be in play
 }
 
@@ -40,41 +45,28 @@ type Reader struct {
 	Ignores bool // the file is only an ignore list of the program
 }
 
-// reach decides which files below the folder a part of a settings file is
-// about.
-type reach struct {
-	match       func(rel string) bool
-	byExtension bool
-}
-
-// section is a part of a settings file that is about some files only.
-type section struct {
-	reach int
-	place *catalog.Place // nil for sections that every reader sees
-	node  *document.Node
-	kind  sectionKind
-}
-
-type sectionKind uint8
-
-const (
-	settingsSection sectionKind = iota // holds settings for what it reaches
-	excludeSection                     // takes out what it reaches
-)
-
 // nameIndex finds the readers of a file from its base name.
-type nameIndex map[string][]named
+type nameIndex struct {
+	byBase   map[string][]named
+	byEnding map[string][]named // by extension, of names with a star
+}
 
 type named struct {
 	pattern string // a base name or a path with slashes
+	match   pattern.Ignore
 	reader  Reader
 }
 
 func indexNames(c *catalog.Catalog) nameIndex {
-	index := nameIndex{}
+	x := nameIndex{map[string][]named{}, map[string][]named{}}
 	add := func(p string, r Reader) {
 		base := path.Base(p)
-		index[base] = append(index[base], named{p, r})
+		if !strings.Contains(base, "*") {
+			x.byBase[base] = append(x.byBase[base], named{pattern: p, reader: r})
+			return
+		}
+		ig, _ := pattern.ParseIgnore("**/" + p)
+		x.byEnding[path.Ext(base)] = append(x.byEnding[path.Ext(base)], named{p, ig, r})
 	}
 	for _, e := range c.Entries {
 		for _, place := range e.Settings {
@@ -86,32 +78,69 @@ func indexNames(c *catalog.Catalog) nameIndex {
 			}
 		}
 	}
-	return index
+	return x
+}
+
+// folderOf returns the folder that the file at p speaks for, if its name is the
+// pattern's.
+func (n *named) folderOf(p string) (string, bool) {
+	if n.match.Pattern != nil {
+		if !n.match.Match(p) {
+			return "", false
+		}
+		folder := path.Dir(p)
+		for range strings.Count(n.pattern, "/") {
+			folder = path.Dir(folder)
+		}
+		return folder, true
+	}
+	if p != n.pattern && !strings.HasSuffix(p, "/"+n.pattern) {
+		return "", false
+	}
+	return path.Clean(strings.TrimSuffix(p, n.pattern)), true
 }
 
 // readers returns who reads the file at p, and the folder it speaks for.
 func (x nameIndex) readers(p string) (folder string, readers []Reader) {
-	for _, n := range x[path.Base(p)] {
-		if p != n.pattern && !strings.HasSuffix(p, "/"+n.pattern) {
-			continue
+	base := path.Base(p)
+	list := x.byBase[base]
+	if dot := strings.LastIndexByte(base, '.'); dot >= 0 {
+		if starred := x.byEnding[base[dot:]]; starred != nil {
+			list = slices.Concat(list, starred)
 		}
-		f := path.Clean(strings.TrimSuffix(p, n.pattern))
+	}
+	for i := range list {
+		f, ok := list[i].folderOf(p)
 		switch {
+		case !ok:
 		case readers == nil || len(f) < len(folder):
-			folder, readers = f, []Reader{n.reader}
+			folder, readers = f, []Reader{list[i].reader}
 		case f == folder:
-			readers = append(readers, n.reader)
+			readers = append(readers, list[i].reader)
 		}
 	}
 	return folder, readers
 }
 
-// discover finds and parses the settings files.
-func discover(fsys fs.FS, paths []string, c *catalog.Catalog) (files []*File, broken []Broken) {
-	index := indexNames(c)
-	for _, p := range paths {
-		if folder, readers := index.readers(p); readers != nil {
-			files = append(files, &File{Path: p, Folder: folder, Readers: readers})
+// discover finds and parses the settings files: those with a known name, and
+// those that command lines name.
+func (p *Picture) discover(fsys fs.FS, paths []string, given map[string]*File) {
+	index := indexNames(p.Catalog)
+	var files []*File
+	odd := newOdd(p.Catalog, index)
+	for _, path := range paths {
+		folder, readers := index.readers(path)
+		if f := given[path]; f != nil {
+			for _, r := range readers {
+				if !slices.ContainsFunc(f.Readers, func(had Reader) bool { return had.Program == r.Program }) {
+					f.Readers = append(f.Readers, r)
+				}
+			}
+			files = append(files, f)
+		} else if readers != nil {
+			files = append(files, &File{Path: path, Folder: folder, Readers: readers})
+		} else {
+			odd.see(path)
 		}
 	}
 	errs := make([]error, len(files))
@@ -121,14 +150,70 @@ func discover(fsys fs.FS, paths []string, c *catalog.Catalog) (files []*File, br
 		switch {
 		case errors.Is(errs[i], fs.ErrNotExist), errors.Is(errs[i], errNoSection):
 		case errs[i] != nil:
-			broken = append(broken, Broken{f.Path, plain(errs[i])})
+			p.Broken = append(p.Broken, Broken{f.Path, plain(errs[i])})
 		default:
 			kept = append(kept, f)
 		}
 	}
 	shareMacros(kept)
-	slices.SortFunc(kept, func(a, b *File) int { return cmp.Compare(a.Path, b.Path) })
-	return kept, broken
+	in := &inheriting{fsys: fsys, known: map[string]*File{}}
+	for _, f := range kept {
+		in.known[f.Path] = f
+	}
+	for _, f := range kept {
+		in.resolve(f, nil)
+	}
+	p.Missing = in.missing
+	p.Files = append(kept, in.extra...)
+	slices.SortFunc(p.Files, func(a, b *File) int { return cmp.Compare(a.Path, b.Path) })
+	p.Unread, p.Lost = odd.unread, odd.lost
+}
+
+// givenFiles returns the settings files that command lines name.
+func givenFiles(found []presence.Found) map[string]*File {
+	out := map[string]*File{}
+	for _, f := range found {
+		if f.Settings == "" {
+			continue
+		}
+		place := placeFor(f.Program, f.Settings)
+		if place == nil {
+			continue
+		}
+		file := out[f.Settings]
+		if file == nil {
+			file = &File{Path: f.Settings, Folder: f.Seen.Folder, Named: true}
+			out[f.Settings] = file
+		}
+		if !Within(f.Seen.Folder, file.Folder) {
+			file.Folder = "."
+		}
+		r := Reader{Program: f.Program, Place: place}
+		if !slices.Contains(file.Readers, r) {
+			file.Readers = append(file.Readers, r)
+		}
+	}
+	return out
+}
+
+// placeFor returns the place of a program's own settings as which a file with
+// any name is read.
+func placeFor(e *catalog.Entry, file string) *catalog.Place {
+	var best *catalog.Place
+	for _, p := range e.Settings {
+		if p.ID != "" || p.Shared {
+			continue
+		}
+		for _, name := range p.Files {
+			if path.Base(name) == path.Base(file) {
+				return p
+			}
+		}
+		if best == nil && p.Section == "" {
+			best = p
+		}
+	}
+	return best
 }
 
 // plain strips what an error repeats of the path.
@@ -200,7 +285,7 @@ func (f *File) read(fsys fs.FS) error {
 	if len(f.Readers) == 0 {
 		return errNoSection
 	}
-	if root := f.Doc.Root; root.Kind != document.Map && syntax != document.Ignores && !f.Doc.Empty() {
+	if root := f.Doc.Root; root.Kind == document.Scalar && syntax != document.Ignores && !f.Doc.Empty() {
 		line, column := f.Doc.Position(root.Start)
 		f.Err = &document.SyntaxError{Path: f.Path, Line: line, Column: column, Message: "holds a single value where keys with values are expected"}
 		f.Doc = nil
@@ -210,22 +295,22 @@ func (f *File) read(fsys fs.FS) error {
 	return nil
 }
 
-// sectionNames returns the sections the readers look for, or nil if one of
-// them reads the whole file.
+// sectionNames returns the last words of the sections the readers look for, or
+// nil if one of them reads the whole file.
 func (f *File) sectionNames() []string {
 	var names []string
 	for _, r := range f.Readers {
 		if r.Place.Section == "" {
 			return nil
 		}
-		names = append(names, r.Place.Section)
+		names = append(names, path.Base(r.Place.Section))
 	}
 	return names
 }
 
 func mentions(src []byte, words []string) bool {
 	for _, w := range words {
-		if bytes.Contains(src, []byte(`"`+w+`"`)) {
+		if bytes.Contains(src, []byte(`"`+w+`"`)) || bytes.Contains(src, []byte("["+w)) || bytes.Contains(src, []byte("."+w)) {
 			return true
 		}
 	}
@@ -250,101 +335,25 @@ func readAll(fsys fs.FS, p string) ([]byte, error) {
 	return io.ReadAll(io.LimitReader(in, document.MaxSize+1))
 }
 
-// findSections lists the parts of the file that are about some files only.
-func (f *File) findSections() {
-	root := f.Doc.Root
-	switch f.Doc.Syntax {
-	case document.EditorConfig:
-		for _, n := range root.Items {
-			if n.Kind == document.Map && n.Key != "" {
-				p := pattern.EditorConfig(n.Key)
-				f.add(nil, n, settingsSection, reach{p.Match, p.ByExtension()})
-			}
-		}
-	case document.Attributes:
-		for _, n := range root.Items {
-			ig, ok := pattern.ParseIgnore(n.Key)
-			if ok && !ig.FolderOnly && !strings.HasPrefix(n.Key, "[attr]") {
-				f.add(nil, n, settingsSection, reach{ig.Match, ig.ByExtension()})
-			}
-		}
-	case document.Ignores:
-		var list pattern.IgnoreList
-		for _, n := range root.Items {
-			if ig, ok := pattern.ParseIgnore(n.Text()); ok {
-				list = append(list, ig)
-			}
-		}
-		f.add(f.Readers[0].Place, root, excludeSection, reach{match: list.Ignores})
-	default:
-		for _, r := range f.Readers {
-			f.findPlaceSections(r.Place, root.Find(r.Place.Section))
-		}
+// showsIn reports whether a settings file shows that a program is in play.
+func (r Reader) showsIn(f *File) bool {
+	if r.Ignores || r.Place.Shared || f.BaseOf != nil {
+		return false
 	}
-}
-
-func (f *File) add(place *catalog.Place, n *document.Node, kind sectionKind, r reach) {
-	f.sections = append(f.sections, section{len(f.reaches), place, n, kind})
-	f.reaches = append(f.reaches, r)
-}
-
-func (f *File) findPlaceSections(place *catalog.Place, root *document.Node) {
-	if o := place.Overrides; o != nil {
-		if list := root.Get(o.Key); list != nil {
-			for _, item := range list.Items {
-				files, except := globs(item.Get(o.Files)), globs(item.Get(o.Except))
-				if options := item.Get(o.Options); options != nil && len(files) > 0 {
-					f.add(place, options, settingsSection, reach{match: func(rel string) bool {
-						return files.Ignores(rel) && !except.Ignores(rel)
-					}})
-				}
-			}
-		}
+	if len(r.Place.OnlyKeys) == 0 {
+		return true
 	}
-	for _, key := range place.Excludes {
-		if n := root.Get(key); n != nil {
-			list := f.patterns(place, n)
-			f.add(place, n, excludeSection, reach{match: list.Ignores})
-		}
+	if f.Doc == nil {
+		return false
 	}
-	for _, key := range place.Includes {
-		if n := root.Get(key); n != nil && len(n.Words()) > 0 {
-			list := f.patterns(place, n)
-			f.add(place, n, excludeSection, reach{match: func(rel string) bool { return !list.Ignores(rel) }})
-		}
+	known := func(n *document.Node) bool {
+		return slices.ContainsFunc(r.Place.OnlyKeys, func(key string) bool {
+			prefix, star := strings.CutSuffix(key, "*")
+			return n.Key == key || star && strings.HasPrefix(n.Key, prefix)
+		})
 	}
-}
-
-// globs compiles override patterns: one without a slash matches base names.
-func globs(n *document.Node) pattern.IgnoreList {
-	var list pattern.IgnoreList
-	for _, w := range n.Words() {
-		list = append(list, pattern.Ignore{Pattern: pattern.EditorConfig(w.Text())})
-	}
-	return list
-}
-
-// patterns compiles the exclusion list at n: a list, or lines of text.
-func (f *File) patterns(place *catalog.Place, n *document.Node) pattern.IgnoreList {
-	var lines []string
-	if n.Kind == document.Scalar && strings.Contains(n.Text(), "\n") {
-		lines = strings.Split(n.Text(), "\n")
-	} else {
-		for _, w := range n.Words() {
-			lines = append(lines, w.Text())
-		}
-	}
-	var list pattern.IgnoreList
-	for _, line := range lines {
-		if place.Relative == "folder" {
-			line = "/" + strings.TrimPrefix(strings.TrimPrefix(line, "./"), "/")
-			if line == "/." || line == "/" {
-				line = "/**"
-			}
-		}
-		if ig, ok := pattern.ParseIgnore(line); ok {
-			list = append(list, ig)
-		}
-	}
-	return list
+	root := f.Doc.Root.Find(r.Place.Section)
+	return root != nil && (slices.ContainsFunc(root.Items, known) || slices.ContainsFunc(root.Items, func(section *document.Node) bool {
+		return slices.ContainsFunc(section.Items, known)
+	}))
 }

@@ -66,6 +66,9 @@ func newGrouper(files []*File, seen map[*catalog.Entry][]Seen, parts []func(stri
 		g.byFolder["."] = append(g.byFolder["."], articles)
 	}
 	for _, f := range files {
+		if f.BaseOf != nil {
+			continue // it speaks through the file that extends it
+		}
 		g.byFolder[f.Folder] = append(g.byFolder[f.Folder], f)
 	}
 	return g

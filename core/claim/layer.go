@@ -19,13 +19,15 @@ type layer struct {
 	scope string
 	base  *document.Node // where a base is named; its claims stand there
 
-	derived bool // stands in no file as such
+	derived   bool           // stands in no file as such
+	inherited bool           // stands in a file that another extends
+	opaque    *document.Node // sets what is not known; there is no node then
 }
 
 // stack is a program's layers for a group, weakest first.
 type stack struct {
 	layers []layer
-	broken bool // one of the files could not be parsed, so defaults are unknown
+	broken bool // a file could not be parsed or a base is not known, so defaults are unknown
 	files  int  // settings files of the program's own that apply
 }
 
@@ -56,8 +58,8 @@ func stackOf(e *catalog.Entry, g *Group) stack {
 func (g *Group) FilesOf(e *catalog.Entry, place *catalog.Place) []*File {
 	var files []*File
 	for _, f := range g.chain.files {
-		if f.readAs(e, place) {
-			if f.Doc != nil && place.Root != "" && isTrue(f.Doc.Root.Get(place.Root)) {
+		if f.readAs(e, place) && (place.Search != "root" || f.Folder == "." || f.Named) {
+			if f.Doc != nil && place.Root != "" && isTrue(f.Doc.Root.Find(place.Section).Find(place.Root)) {
 				files = nil
 			}
 			files = append(files, f)
@@ -68,7 +70,7 @@ func (g *Group) FilesOf(e *catalog.Entry, place *catalog.Place) []*File {
 	}
 	best := files[len(files)-1]
 	for _, f := range files {
-		if f.Folder == best.Folder && preference(place, f.Path) < preference(place, best.Path) {
+		if f.Folder == best.Folder && (f.Named && !best.Named || f.Named == best.Named && preference(place, f.Path) < preference(place, best.Path)) {
 			best = f
 		}
 	}
@@ -109,22 +111,32 @@ func isTrue(n *document.Node) bool { return n != nil && strings.EqualFold(n.Text
 // overrides, and the section for the group's language.
 func (s *stack) addFile(e *catalog.Entry, place *catalog.Place, f *File, g *Group) {
 	root := f.Doc.Root.Find(place.Section)
+	s.layers = append(s.layers, f.layersOf(place, nil)...)
 	flat := f.Doc.Syntax == document.EditorConfig || f.Doc.Syntax == document.Attributes
-	if place.Extends != "" {
-		for _, name := range root.Get(place.Extends).Words() {
-			if base, ok := e.Bases[name.Text()]; ok {
-				s.layers = append(s.layers, layer{file: f, place: place, node: document.FromData(base), base: name})
-			}
-		}
-	}
-	if !flat {
+	parts := slices.ContainsFunc(place.Overrides, func(o *catalog.Overrides) bool { return o.Key == "." && o.Files != keyItself })
+	switch {
+	case root != nil && root.Kind == document.Opaque:
+		s.layers = append(s.layers, layer{file: f, place: place, opaque: root})
+	case root != nil && root.Kind == document.Map && !flat && !parts:
 		s.layers = append(s.layers, layer{file: f, place: place, node: root})
 	}
 	offset := g.chain.offset(f)
-	for _, sec := range f.sections {
-		if sec.kind == settingsSection && (sec.place == nil || sec.place == place) && g.matched[offset+sec.reach] {
-			s.layers = append(s.layers, layer{file: f, place: place, node: sec.node, scope: sec.node.Key})
+	for i := range f.sections {
+		sec := &f.sections[i]
+		if sec.kind == excludeSection || sec.place != nil && sec.place != place || !sec.applies(g, offset) {
+			continue
 		}
+		l := layer{file: f, place: place, node: sec.node, scope: sec.node.Key}
+		if len(sec.shown) > 0 {
+			l.scope = strings.Join(sec.shown, ", ")
+		}
+		switch sec.kind {
+		case opaqueSection:
+			l.node, l.opaque = nil, sec.node
+		case baseSection:
+			l.node, l.base = f.baseOf(sec.node), sec.node
+		}
+		s.layers = append(s.layers, l)
 	}
 	if place.Languages != "" && root != nil {
 		for _, n := range root.Items {
@@ -165,8 +177,8 @@ func excluded(e *catalog.Entry, g *Group) (Where, bool) {
 				continue
 			}
 			offset := g.chain.offset(f)
-			for _, sec := range f.sections {
-				if sec.kind == excludeSection && sec.place == r.Place && g.matched[offset+sec.reach] {
+			for i := range f.sections {
+				if sec := &f.sections[i]; sec.kind == excludeSection && sec.place == r.Place && sec.applies(g, offset) {
 					return Where{File: f, Node: sec.node}, true
 				}
 			}
@@ -182,7 +194,7 @@ func (s *stack) pair(place *catalog.Place) {
 	find := func(key string) (*document.Node, layer) {
 		for i := len(s.layers) - 1; i >= 0; i-- {
 			l := s.layers[i]
-			if l.place != place {
+			if l.place != place || l.node == nil {
 				continue
 			}
 			if n := l.node.Get(key); n != nil {
@@ -228,7 +240,7 @@ func (g *Group) Applying(e *catalog.Entry, place *catalog.Place) []Settings {
 	}
 	var out []Settings
 	for _, l := range stackOf(e, g).layers {
-		if l.place != place || l.derived || l.base != nil || l.file == nil {
+		if l.place != place || l.derived || l.inherited || l.base != nil || l.file == nil || l.node == nil {
 			continue
 		}
 		s := Settings{File: l.file, Keys: l.node}

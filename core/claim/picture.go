@@ -9,6 +9,7 @@ import (
 
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/document"
+	"jollytreaty/core/presence"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/tree"
 )
@@ -17,12 +18,13 @@ import (
 // fsys, its programs those of the catalog. Files that the parts tell apart do
 // not share a group.
 func Read(fsys fs.FS, paths []string, c *catalog.Catalog, parts []func(path string) bool) *Picture {
-	p := &Picture{Catalog: c}
+	p := &Picture{Catalog: c, Seen: map[*catalog.Entry][]Seen{}, styled: map[*catalog.Entry][]Seen{}, elsewhere: map[*catalog.Entry][]Seen{}}
 	var wait sync.WaitGroup
 	wait.Go(func() { p.Tree = tree.Build(fsys, paths) })
 	wait.Go(func() {
-		p.Files, p.Broken = discover(fsys, paths, c)
-		newSignFinder(c).look(fsys, paths, p)
+		found := presence.NewFinder(c).Look(fsys, paths)
+		p.take(found)
+		p.discover(fsys, paths, givenFiles(found))
 	})
 	wait.Wait()
 	g := newGrouper(p.Files, p.Seen, parts)
@@ -31,8 +33,27 @@ func Read(fsys fs.FS, paths []string, c *catalog.Catalog, parts []func(path stri
 	p.notice()
 	each(len(p.Groups), func(i int) { p.resolve(p.Groups[i]) })
 	p.govern()
+	p.lose()
 	p.listOpaque()
 	return p
+}
+
+// take sorts the signs by what they say.
+func (p *Picture) take(found []presence.Found) {
+	for _, f := range found {
+		if f.Everyone {
+			p.RunsEverything = true
+			continue
+		}
+		if f.Elsewhere {
+			p.elsewhere[f.Program] = append(p.elsewhere[f.Program], f.Seen)
+			continue
+		}
+		p.Seen[f.Program] = append(p.Seen[f.Program], f.Seen)
+		if f.Styled {
+			p.styled[f.Program] = append(p.styled[f.Program], f.Seen)
+		}
+	}
 }
 
 // notice adds the signs of presence that the settings files give.
@@ -64,6 +85,7 @@ func (p *Picture) notice() {
 func (p *Picture) resolve(g *Group) {
 	g.Excludes = map[*catalog.Entry]Where{}
 	g.Picked = map[*catalog.Entry]Pick{}
+	g.Actions = map[*catalog.Entry]Pick{}
 	g.signs = map[*catalog.Entry][]Seen{}
 	g.opaque = map[*catalog.Entry]Seen{}
 	g.applies = map[*catalog.Place][]Settings{}
@@ -73,7 +95,7 @@ func (p *Picture) resolve(g *Group) {
 		}
 	}
 	for _, e := range p.Catalog.Entries {
-		if _, covers := e.Covering(g.Type.ID); covers && (p.Seen[e] != nil || hasPick(g, e)) {
+		if _, covers := e.Covering(g.Type.ID); covers && (p.Seen[e] != nil || hasPick(g, e) || hasAction(g, e)) {
 			p.claims(e, g)
 			g.signs[e] = p.findSigns(e, g)
 		}
@@ -81,29 +103,51 @@ func (p *Picture) resolve(g *Group) {
 	slices.SortStableFunc(g.Claims, func(a, b *Claim) int { return ruleOrder(a.Rule) - ruleOrder(b.Rule) })
 }
 
-func hasPick(g *Group, e *catalog.Entry) bool { _, ok := g.Picked[e]; return ok }
+func hasPick(g *Group, e *catalog.Entry) bool   { _, ok := g.Picked[e]; return ok }
+func hasAction(g *Group, e *catalog.Entry) bool { _, ok := g.Actions[e]; return ok }
 
 func ruleOrder(r *rule.Rule) int { return slices.Index(rule.All(), r) }
 
-// pick notes which formatter an editor's settings name for the group.
+// pick notes which formatter an editor's settings name for the group, and what
+// else it runs when a file is saved.
 func (p *Picture) pick(editor *catalog.Entry, g *Group) {
-	s := stackOf(editor, g)
-	var named, onSave *document.Node
-	var where Where
-	for _, l := range s.layers {
-		if n := l.node.Get(editor.Picks.Formatter); n != nil {
-			named, where = n, Where{File: l.file, Node: n, Scope: l.scope}
+	find := func(key string) (*document.Node, Where) {
+		if key == "" {
+			return nil, Where{}
 		}
-		if n := l.node.Get(editor.Picks.OnSave); n != nil {
-			onSave = n
+		layers := stackOf(editor, g).layers
+		for i := len(layers) - 1; i >= 0; i-- {
+			if l := layers[i]; l.node != nil {
+				if n := l.node.Find(key); n != nil {
+					return n, Where{File: l.file, Node: n, Scope: l.scope}
+				}
+			}
+		}
+		return nil, Where{}
+	}
+	is := func(key string) bool {
+		n, _ := find(key)
+		return n != nil && isTrue(n)
+	}
+	k := editor.Picks
+	if named, where := find(k.Formatter); named != nil {
+		for _, e := range p.Catalog.Entries {
+			if _, covers := e.Covering(g.Type.ID); covers && e.Has(catalog.Formatter) && slices.Contains(e.EditorNames, named.Text()) {
+				g.Picked[e] = Pick{Editor: editor, Where: where, OnSave: is(k.OnSave), OnPaste: is(k.OnPaste), OnType: is(k.OnType)}
+			}
 		}
 	}
-	if named == nil {
-		return
-	}
-	for _, e := range p.Catalog.Entries {
-		if _, covers := e.Covering(g.Type.ID); covers && e.Has(catalog.Formatter) && slices.Contains(e.EditorNames, named.Text()) {
-			g.Picked[e] = Pick{Editor: editor, Where: where, OnSave: onSave != nil && isTrue(onSave)}
+	if actions, where := find(k.Actions); actions != nil {
+		for _, e := range p.Catalog.Entries {
+			if _, covers := e.Covering(g.Type.ID); !covers || hasPick(g, e) {
+				continue
+			}
+			for _, name := range e.EditorNames {
+				if n := actions.Get(name); n != nil && n.Value != false && n.Text() != "never" {
+					where.Node = n
+					g.Actions[e] = Pick{Editor: editor, Where: where, OnSave: true}
+				}
+			}
 		}
 	}
 }
@@ -111,12 +155,13 @@ func (p *Picture) pick(editor *catalog.Entry, g *Group) {
 // listOpaque lists where settings are given that are not read.
 func (p *Picture) listOpaque() {
 	for _, f := range p.Files {
-		if f.Doc == nil && f.Err == nil {
+		if f.Doc == nil && f.Err == nil && f.BaseOf == nil {
 			p.Opaque = append(p.Opaque, Opaque{Program: f.Readers[0].Program, Path: f.Path, Files: f.Governs})
 		}
 	}
+	p.listComputed()
 	for _, e := range p.Catalog.Entries {
-		for _, seen := range slices.Concat(p.flagged[e], p.elsewhere[e]) {
+		for _, seen := range slices.Concat(p.styled[e], p.elsewhere[e]) {
 			o := Opaque{Program: e, Path: seen.Path, Line: seen.Line}
 			for _, g := range p.Groups {
 				if where, ok := g.opaque[e]; ok && where == seen {
@@ -128,6 +173,36 @@ func (p *Picture) listOpaque() {
 			}
 		}
 	}
+}
+
+// listComputed lists where code decides what a setting is, each place once.
+func (p *Picture) listComputed() {
+	files := map[openAt]int{}
+	var order []openAt
+	for _, g := range p.Groups {
+		for _, at := range g.unknown {
+			if p.isMissing(at) {
+				continue // told of as a base that is not there
+			}
+			if files[at] == 0 {
+				order = append(order, at)
+			}
+			files[at] += g.Files
+		}
+	}
+	for _, at := range order {
+		line, column := at.file.Doc.Position(at.node.KeyStart)
+		text := string(at.file.Doc.Src[at.node.Start:min(at.node.End, len(at.file.Doc.Src))])
+		text, _, _ = strings.Cut(text, "\n")
+		if len(text) > 60 {
+			text = strings.ToValidUTF8(text[:60], "") + "…"
+		}
+		p.Opaque = append(p.Opaque, Opaque{Program: at.program, Path: at.file.Path, Line: line, Column: column, Files: files[at], Text: text})
+	}
+}
+
+func (p *Picture) isMissing(at openAt) bool {
+	return slices.ContainsFunc(p.Missing, func(m Missing) bool { return m.Node == at.node })
 }
 
 // govern counts, for each settings file, the files it speaks about.
@@ -150,7 +225,7 @@ func (p *Picture) Reached(f *File, section *document.Node) int {
 		}
 		files := 0
 		for _, g := range p.Groups {
-			if g.Type.Styled && g.Reads(f) && g.matched[g.chain.offset(f)+sec.reach] {
+			if g.Type.Styled && g.Reads(f) && sec.applies(g, g.chain.offset(f)) {
 				files += g.Files
 			}
 		}
@@ -170,10 +245,8 @@ func (p *Picture) speaks(f *File, g *Group) bool {
 				return true
 			}
 			offset := g.chain.offset(f)
-			for _, sec := range f.sections {
-				if g.matched[offset+sec.reach] {
-					return true
-				}
+			if slices.ContainsFunc(f.sections, func(sec section) bool { return sec.applies(g, offset) }) {
+				return true
 			}
 		}
 	}
@@ -187,8 +260,10 @@ func (g *Group) Signs(e *catalog.Entry) []Seen { return g.signs[e] }
 func (p *Picture) findSigns(e *catalog.Entry, g *Group) []Seen {
 	var out []Seen
 	if pick, ok := g.Picked[e]; ok {
-		line, _ := pick.Where.Position()
-		out = append(out, Seen{As: "editor", Path: pick.Where.Path(), Line: line, Folder: pick.Where.File.Folder})
+		out = append(out, pick.Seen())
+	}
+	if pick, ok := g.Actions[e]; ok {
+		out = append(out, pick.seen("script", "writes"))
 	}
 	for _, place := range e.Settings {
 		for _, f := range g.FilesOf(e, place) {
@@ -204,23 +279,8 @@ func (p *Picture) findSigns(e *catalog.Entry, g *Group) []Seen {
 			out = append(out, s)
 		}
 	}
-	slices.SortStableFunc(out, func(a, b Seen) int { return Strength(b.As) - Strength(a.As) })
+	slices.SortStableFunc(out, func(a, b Seen) int { return b.Strength() - a.Strength() })
 	return out
-}
-
-// Strength ranks the kinds of sign; a stronger one has the higher rank.
-func Strength(as string) int {
-	switch as {
-	case "editor":
-		return 5
-	case "hook", "ci":
-		return 4
-	case "settings":
-		return 3
-	case "dependency", "lock", "script":
-		return 2
-	}
-	return 1
 }
 
 // Within reports whether folder is dir or below it.

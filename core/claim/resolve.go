@@ -32,7 +32,7 @@ func (p *Picture) claims(e *catalog.Entry, g *Group) {
 // they are not read: on a command line, or, without a settings file that is
 // known, in a build's code. The group keeps the place.
 func (p *Picture) isOpaque(e *catalog.Entry, g *Group, s stack) bool {
-	places := p.flagged[e]
+	places := p.styled[e]
 	if s.files == 0 && p.Seen[e] != nil {
 		places = slices.Concat(places, p.elsewhere[e])
 	}
@@ -53,14 +53,28 @@ func (s *stack) answer(e *catalog.Entry, q *catalog.Question, g *Group) {
 		return
 	}
 	var claims []*Claim // strongest first
-	ended := false
+	ended, unknown := false, false
 	for i := len(s.layers) - 1; i >= 0 && !ended; i-- {
 		l := s.layers[i]
+		if l.opaque != nil && len(q.From) > 0 && s.answers(l, q) {
+			if len(claims) == 0 {
+				g.leaveOpen(e, Where{File: l.file, Node: l.opaque})
+			}
+			unknown = true
+			break
+		}
 		for _, w := range q.From {
-			if l.place.ID != w.Place {
+			if l.place.ID != w.Place || l.node == nil {
 				continue
 			}
-			n := l.node.Find(w.Key)
+			n, computed := l.node.Look(w.Key)
+			if computed != nil {
+				if len(claims) == 0 {
+					g.leaveOpen(e, Where{File: l.file, Node: computed, Scope: l.scope})
+				}
+				unknown, ended = true, true
+				break
+			}
 			if n == nil || n.Kind == document.List {
 				continue
 			}
@@ -71,6 +85,8 @@ func (s *stack) answer(e *catalog.Entry, q *catalog.Question, g *Group) {
 				c.Basis, c.Where = Default, Where{}
 			case l.base != nil:
 				c.Basis, c.Where.Node = Inherited, l.base
+			case l.inherited:
+				c.Basis = Inherited
 			}
 			answer := read(e, w, r, q, n)
 			if answer.kind == nothing {
@@ -86,6 +102,9 @@ func (s *stack) answer(e *catalog.Entry, q *catalog.Question, g *Group) {
 		}
 	}
 	if len(claims) == 0 {
+		if unknown {
+			return
+		}
 		if c := s.fallback(e, r, q, where); c != nil {
 			g.Claims = append(g.Claims, c)
 		}
@@ -108,8 +127,11 @@ func (s *stack) fallback(e *catalog.Entry, r *rule.Rule, q *catalog.Question, wh
 	if q.Preset != nil {
 		for i := len(s.layers) - 1; i >= 0; i-- {
 			l := s.layers[i]
+			if l.node == nil || l.place.ID != q.Preset.Place {
+				continue
+			}
 			n := l.node.Find(q.Preset.Key)
-			if n == nil || l.place.ID != q.Preset.Place {
+			if n == nil {
 				continue
 			}
 			if answer := read(e, q.Preset, r, q, n); answer.kind == some {
@@ -231,12 +253,16 @@ const (
 )
 
 // state tells whether a rule of a program is on, and where that is said.
-func (s *stack) state(sw *catalog.Switch) (state, Where) {
-	if sw == nil {
+func (s *stack) state(on *catalog.Switch) (state, Where) {
+	if on == nil {
 		return stateOn, Where{}
 	}
+	sw := switched{on}
 	for i := len(s.layers) - 1; i >= 0; i-- {
 		l := s.layers[i]
+		if l.opaque != nil {
+			return stateUnknown, Where{}
+		}
 		at := func(n *document.Node) Where {
 			if l.file == nil {
 				return Where{}
@@ -253,18 +279,22 @@ func (s *stack) state(sw *catalog.Switch) (state, Where) {
 		}
 		for _, key := range sw.Only {
 			if list := l.node.Find(key); list != nil {
-				n := listed(list, sw.Name)
-				return onIf(n != nil), at(list)
+				return onIf(sw.listed(list) != nil), at(list)
 			}
 		}
-		if n := listedIn(l.node, sw.Disabled, sw.Name); n != nil {
-			return stateOff, at(n)
-		}
-		if n := listedIn(l.node, sw.Enabled, sw.Name); n != nil {
-			return stateOn, at(n)
+		off, on := sw.listedIn(l.node, sw.Disabled), sw.listedIn(l.node, sw.Enabled)
+		switch {
+		case off != nil && (on == nil || len(off.Text()) >= len(on.Text())):
+			return stateOff, at(off)
+		case on != nil:
+			return stateOn, at(on)
 		}
 		for _, key := range sw.Keys {
-			if n := l.node.Find(key); n != nil {
+			n, computed := l.node.Look(key)
+			if computed != nil {
+				return stateUnknown, Where{}
+			}
+			if n != nil {
 				return onIf(!isOff(n, sw.Off)), at(n)
 			}
 		}
@@ -297,24 +327,6 @@ func isOff(n *document.Node, off []any) bool {
 	return false
 }
 
-func listedIn(root *document.Node, keys []string, name string) *document.Node {
-	for _, key := range keys {
-		if n := listed(root.Find(key), name); n != nil {
-			return n
-		}
-	}
-	return nil
-}
-
-func listed(list *document.Node, name string) *document.Node {
-	for _, w := range list.Words() {
-		if w.Text() == name {
-			return w
-		}
-	}
-	return nil
-}
-
 // blanks reads an indentation given as the text itself.
 func blanks(text string) (style rule.Value, size rule.Value) {
 	switch {
@@ -326,4 +338,45 @@ func blanks(text string) (style rule.Value, size rule.Value) {
 		return rule.Word("space"), rule.Number(len(text))
 	}
 	return rule.Value{}, rule.Value{}
+}
+
+// switched looks a rule's name up in lists that switch rules.
+type switched struct{ *catalog.Switch }
+
+func (s switched) listedIn(root *document.Node, keys []string) *document.Node {
+	var best *document.Node
+	for _, key := range keys {
+		if n := s.listed(root.Find(key)); n != nil && (best == nil || len(n.Text()) > len(best.Text())) {
+			best = n
+		}
+	}
+	return best
+}
+
+// listed returns the item that names the rule: of several beginnings of its
+// name the longest.
+func (s switched) listed(list *document.Node) *document.Node {
+	var best *document.Node
+	for _, w := range list.Words() {
+		text := w.Text()
+		switch {
+		case text == s.Name:
+			return w
+		case s.Prefixes && (strings.HasPrefix(s.Name, text) || text == "ALL") && (best == nil || len(text) > len(best.Text())):
+			best = w
+		}
+	}
+	return best
+}
+
+// answers reports whether a layer could answer the question at all.
+func (s *stack) answers(l layer, q *catalog.Question) bool {
+	return slices.ContainsFunc(q.From, func(w *catalog.Way) bool { return w.Place == l.place.ID })
+}
+
+// leaveOpen notes where code decides what a setting is.
+func (g *Group) leaveOpen(e *catalog.Entry, w Where) {
+	if !slices.ContainsFunc(g.unknown, func(had openAt) bool { return had.node == w.Node }) {
+		g.unknown = append(g.unknown, openAt{e, w.File, w.Node})
+	}
 }

@@ -25,6 +25,13 @@ func Find(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treaty, day 
 	gaps(p, verdicts, t, &c)
 	slips(p, &c)
 	opaque(p, &c)
+	homes(p, &c)
+	bases(p, &c)
+	needs(p, &c)
+	reaches(p, &c)
+	provided(p, &c)
+	versions(p, &c)
+	retired(p, &c)
 	shadows(p, &c)
 	for _, f := range c.list {
 		f.Waived = t.Waiver(f.ID, day)

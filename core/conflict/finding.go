@@ -52,12 +52,25 @@ const (
 	SlipBadValue    Code = "slip/bad-value"
 	SlipEmpty       Code = "slip/empty"
 	SlipOpaque      Code = "slip/opaque"
+	SlipMisplaced   Code = "slip/misplaced"
+	SlipTwoHomes    Code = "slip/two-homes"
+	SlipMissingBase Code = "slip/missing-base"
+	SlipDialect     Code = "slip/dialect"
+	DriftVersion    Code = "drift/version"
+	DriftUnpinned   Code = "drift/unpinned"
+	DriftRetired    Code = "drift/retired"
+	DeadNoFiles     Code = "dead/no-files"
+	DeadNoProvider  Code = "dead/no-provider"
+	GapUndeclared   Code = "gap/undeclared"
 )
 
 var severities = map[Code]Severity{
 	ClashWriters: Error, ClashRejected: Error, ClashImpossible: Error, ClashInternal: Error, ClashTyping: Warning,
 	Rivalry: Error, GapNoFormatter: Warning, GapExcluded: Warning, DeadShadowed: Note,
 	SlipUnreadable: Error, SlipUnknownKey: Warning, SlipBadValue: Error, SlipEmpty: Note, SlipOpaque: Note,
+	SlipMisplaced: Warning, SlipTwoHomes: Warning, SlipMissingBase: Error, SlipDialect: Warning,
+	DriftVersion: Warning, DriftUnpinned: Note, DriftRetired: Warning,
+	DeadNoFiles: Note, DeadNoProvider: Warning, GapUndeclared: Warning,
 }
 
 // Codes returns every code with its severity, in code order.
@@ -196,5 +209,5 @@ func (c *collector) sorted() []*Finding {
 
 // kindOrder puts what stops people before what merely misleads them.
 func kindOrder(c Code) int {
-	return slices.Index([]string{"rivalry", "clash", "slip", "gap", "dead"}, c.Kind())
+	return slices.Index([]string{"rivalry", "clash", "slip", "gap", "drift", "dead"}, c.Kind())
 }

@@ -2,6 +2,7 @@ package conflict
 
 import (
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -46,11 +47,14 @@ func slips(p *claim.Picture, into *collector) {
 func opaque(p *claim.Picture, into *collector) {
 	for _, o := range p.Opaque {
 		message := fmt.Sprintf("the settings of %s are computed by code here, which is not guessed at; nothing is claimed for it", o.Program.Name)
-		if o.Line > 0 {
+		switch {
+		case o.Text != "":
+			message = fmt.Sprintf("what %s is set to is decided by code here (%s), which is not guessed at; nothing is claimed where it matters", o.Program.Name, o.Text)
+		case o.Line > 0:
 			message = fmt.Sprintf("%s is given settings here, which are not guessed at; nothing is claimed for it", o.Program.Name)
 		}
 		into.add(&Finding{Code: SlipOpaque, Files: o.Files, Message: message,
-			Sides: []Side{{Program: o.Program.ID, Name: o.Program.Name, Path: o.Path, Line: max(o.Line, 1), Column: 1}}})
+			Sides: []Side{{Program: o.Program.ID, Name: o.Program.Name, Path: o.Path, Line: max(o.Line, 1), Column: max(o.Column, 1), scope: o.Text}}})
 	}
 }
 
@@ -75,11 +79,9 @@ func (k *keyCheck) run() {
 		}
 	default:
 		k.check(root, "")
-		if o := k.reader.Place.Overrides; o != nil {
-			if list := root.Get(o.Key); list != nil {
-				for _, item := range list.Items {
-					k.check(item.Get(o.Options), "")
-				}
+		for _, o := range k.reader.Place.Overrides {
+			for _, options := range claim.OptionsOf(root, o) {
+				k.check(options, "")
 			}
 		}
 		if template := k.reader.Place.Languages; template != "" {
@@ -124,6 +126,13 @@ func (k *keyCheck) check(n *document.Node, path string) {
 		at := item.Key
 		if path != "" {
 			at = path + "/" + item.Key
+		}
+		if item.Kind == document.Opaque {
+			continue
+		}
+		if instead, retired := k.reader.Program.RetiredKeys[at]; retired {
+			k.retired(item, instead)
+			continue
 		}
 		domain, known := lookUp(k.reader.Program.Keys, at)
 		if !known {
@@ -177,7 +186,9 @@ func (k *keyCheck) isPrefix(path string) bool {
 // known.
 func (k *keyCheck) unknown(n *document.Node, path string) {
 	policy := k.reader.Program.Unknown
-	if policy == "" || k.reader.Place.Overrides != nil && n.Key == k.reader.Place.Overrides.Key {
+	if policy == "" || n.Key == "" || slices.ContainsFunc(k.reader.Place.Overrides, func(o *catalog.Overrides) bool {
+		return n.Key == o.Key || o.Key == "." || o.Options == "" && (n.Key == o.Files || n.Key == o.Except)
+	}) {
 		return
 	}
 	var siblings []string
@@ -200,6 +211,14 @@ func (k *keyCheck) unknown(n *document.Node, path string) {
 	case policy == "report":
 		k.report(SlipUnknownKey, n, fmt.Sprintf("%q is not a key it knows", n.Key))
 	}
+}
+
+func (k *keyCheck) retired(n *document.Node, instead string) {
+	message := fmt.Sprintf("%q is no longer to be used", n.Key)
+	if instead != "" {
+		message += "; use " + instead
+	}
+	k.report(DriftRetired, n, message)
 }
 
 func (k *keyCheck) report(code Code, n *document.Node, message string) {

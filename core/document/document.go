@@ -39,6 +39,10 @@ const (
 	Code         Syntax = "code"         // settings in a language that is not read
 )
 
+// Syntaxes are all of them.
+var Syntaxes = []Syntax{EditorConfig, Attributes, Ignores, TOML, YAML, JSON, JSONC, JSON5, Options, INI, Properties, Blocks, XML, Lisp, Vim,
+	JavaScript, Ruby, PHP, Python, Lua, Elixir, Code}
+
 // Kind tells maps, lists and scalars apart.
 type Kind uint8
 

@@ -66,3 +66,30 @@ func unescape(key string) string {
 	}
 	return strings.NewReplacer("~1", "/", "~0", "~").Replace(key)
 }
+
+// Look follows a path of keys like Find. Where code decides what stands there,
+// it returns the node of that code instead.
+func (n *Node) Look(path string) (found, computed *Node) {
+	if path == "" {
+		return n, nil
+	}
+	for key := range strings.SplitSeq(path, "/") {
+		if n == nil {
+			return nil, nil
+		}
+		if n.Kind == Opaque {
+			return nil, n
+		}
+		next := n.step(key)
+		for i := len(n.Items) - 1; i >= 0 && n.Items[i] != next; i-- {
+			if item := n.Items[i]; item.Kind == Opaque && item.Key == "" && n.Kind == Map {
+				return nil, item
+			}
+		}
+		n = next
+	}
+	if n != nil && n.Kind == Opaque {
+		return nil, n
+	}
+	return n, nil
+}

@@ -195,3 +195,17 @@ func interpreter(line string) string {
 	}
 	return strings.TrimRight(name, "0123456789.-")
 }
+
+// TypeNamed returns the type with the given id or name, whatever its case, or
+// nil.
+func TypeNamed(name string) *Type {
+	if t := TypeByID(strings.ToLower(name)); t != nil {
+		return t
+	}
+	for _, t := range theTable().byID {
+		if strings.EqualFold(t.Name, name) {
+			return t
+		}
+	}
+	return nil
+}

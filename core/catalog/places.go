@@ -1,0 +1,110 @@
+package catalog
+
+import (
+	"errors"
+	"fmt"
+
+	"jollytreaty/core/document"
+)
+
+// Places is what is known about the files that run or bring programs.
+type Places struct {
+	Runs      []*Run      `toml:"run"`
+	Manifests []*Manifest `toml:"manifest"`
+	Wrappers  []*Wrapper  `toml:"wrapper"`
+
+	// Everything are actions and images that run whatever program finds settings.
+	Everything []string `toml:"everything"`
+
+	// Unfamiliar are globs, from the repository's root, of names that settings of
+	// style bear. A file with such a name that no program of the catalog reads
+	// is told of.
+	Unfamiliar []string `toml:"unfamiliar"`
+
+	// Homes are names of folders in which people keep settings, though few
+	// programs look there.
+	Homes []string `toml:"homes"`
+}
+
+// Run is a kind of file that runs programs: a hook, a CI step, a script.
+type Run struct {
+	As    string   `toml:"as"`   // "hook", "ci", "script"
+	When  string   `toml:"when"` // "commit", "push", "ci", "hand"
+	Files []string `toml:"files"`
+
+	// Syntax is that of a file with structure. Else Lines says how command
+	// lines stand in it: "shell", "recipes" (indented lines, with variables) or
+	// "calls" (texts in quotes).
+	Syntax document.Syntax `toml:"syntax"`
+	Lines  string          `toml:"lines"`
+
+	Commands []string `toml:"commands"` // keys, at any depth, of command lines
+	Parts    []Part   `toml:"parts"`    // parts whose every text is a command line
+	Uses     []string `toml:"uses"`     // keys, at any depth, that name an action with a version
+	Version  string   `toml:"version"`  // beside it, the key of the program's version
+	Images   []string `toml:"images"`   // keys, at any depth, that name a container image
+	Hooks    *Hooks   `toml:"hooks"`
+}
+
+// Part is a part of a file with structure, at a path of keys ("*" for any).
+type Part struct {
+	At   string `toml:"at"`
+	As   string `toml:"as"`
+	When string `toml:"when"`
+}
+
+// Hooks says where a file lists repositories with hooks.
+type Hooks struct {
+	List    string `toml:"list"`
+	Name    string `toml:"name"`
+	Version string `toml:"version"`
+	Items   string `toml:"items"`
+	ID      string `toml:"id"`
+	Args    string `toml:"args"`
+	Entry   string `toml:"entry"`
+}
+
+// Manifest is a kind of file that declares programs as packages of an ecosystem.
+type Manifest struct {
+	As        string   `toml:"as"` // "dependency", "lock"
+	Ecosystem string   `toml:"ecosystem"`
+	Files     []string `toml:"files"`
+
+	// Keys are paths, in a file with structure, of maps from names to versions
+	// or of lists of requirements. "*" stands for any key.
+	Syntax document.Syntax `toml:"syntax"`
+	Keys   []string        `toml:"keys"`
+
+	// Item is, in a file of lines, what a line that declares a package looks
+	// like, with the groups "name" and, it may be, "version"; Version a later
+	// line with its version.
+	Item    string `toml:"item"`
+	Version string `toml:"version"`
+
+	// Least says that a plain version is the lowest that will do, not the one.
+	Least bool `toml:"least"`
+}
+
+// Wrapper is a command that runs the command behind it.
+type Wrapper struct {
+	Words   string   `toml:"words"`
+	Values  []string `toml:"values"`  // its options that take a value
+	Package string   `toml:"package"` // the ecosystem, where the next word is a package
+	Text    bool     `toml:"text"`    // the next word is a shell text
+	After   string   `toml:"after"`   // the command starts behind this word
+	Each    bool     `toml:"each"`    // every word behind it may be a command of its own
+}
+
+func (p *Places) check() error {
+	for _, m := range p.Manifests {
+		if m.Ecosystem == "" || len(m.Files) == 0 || (m.Item == "") == (len(m.Keys) == 0) {
+			return fmt.Errorf("manifest %v: ecosystem, files, and either item or keys are needed", m.Files)
+		}
+	}
+	for _, r := range p.Runs {
+		if r.As == "" || len(r.Files) == 0 || r.Syntax == "" && r.Lines == "" {
+			return errors.New("run: as, files, and syntax or lines are needed")
+		}
+	}
+	return nil
+}

@@ -1,0 +1,126 @@
+package claim
+
+import (
+	"slices"
+
+	"jollytreaty/core/catalog"
+	"jollytreaty/core/document"
+)
+
+// Outdone is a settings file that its program does not read, for another in the
+// same folder.
+type Outdone struct {
+	Program  *catalog.Entry
+	File, By *File
+}
+
+// Outdone returns the settings files that lose to another in their folder.
+func (p *Picture) Outdone() []Outdone {
+	var out []Outdone
+	for _, f := range p.Files {
+		for _, r := range f.Readers {
+			if r.Ignores || f.BaseOf != nil || f.Named || p.extended(f) {
+				continue
+			}
+			if by := p.rival(f, r); by != nil {
+				out = append(out, Outdone{r.Program, f, by})
+			}
+		}
+	}
+	return out
+}
+
+// rival returns the file in the same folder that the program reads instead.
+func (p *Picture) rival(f *File, r Reader) *File {
+	before := true
+	for _, place := range r.Program.Settings {
+		same := place == r.Place
+		if same {
+			before = false
+		}
+		if !same && (r.Place.Pool == "" || place.Pool != r.Place.Pool || !before) {
+			continue
+		}
+		for _, other := range p.Files {
+			if other == f || other.Folder != f.Folder || other.BaseOf != nil || !other.readAs(r.Program, place) {
+				continue
+			}
+			if !same || preference(place, other.Path) < preference(place, f.Path) {
+				return other
+			}
+		}
+	}
+	return nil
+}
+
+// Says reports whether the key is set in the file, in one above it that the
+// program merges with it, or where that cannot be known.
+func (p *Picture) Says(r Reader, f *File, key string) bool {
+	if len(p.styled[r.Program]) > 0 || len(f.bases) > 0 {
+		return true
+	}
+	for _, other := range p.Files {
+		if other != f && (r.Place.Search != "merged" || !Within(f.Folder, other.Folder) || !other.readAs(r.Program, r.Place)) || other.Doc == nil {
+			continue
+		}
+		root := other.Doc.Root.Find(r.Place.Section)
+		if root == nil || root.Kind == document.Opaque {
+			return true
+		}
+		if n, computed := root.Look(key); n != nil || computed != nil {
+			return true
+		}
+	}
+	return false
+}
+
+// Idle is a pattern in a settings file that reaches no file.
+type Idle struct {
+	Program *catalog.Entry
+	File    *File
+	Node    *document.Node
+	Pattern string
+}
+
+// Idle returns the patterns for which settings are kept and that reach no file.
+func (p *Picture) Idle() []Idle {
+	var out []Idle
+	for _, f := range p.Files {
+		for _, sec := range f.sections {
+			if sec.kind != settingsSection || sec.types != nil || sec.reach == everywhere || p.any(f, sec) {
+				continue
+			}
+			idle := Idle{Program: f.Readers[0].Program, File: f, Node: sec.node, Pattern: sec.node.Key}
+			for _, r := range f.Readers {
+				if r.Place == sec.place {
+					idle.Program = r.Program
+				}
+			}
+			if len(sec.shown) > 0 {
+				idle.Pattern = sec.shown[0]
+			}
+			if !slices.ContainsFunc(out, func(had Idle) bool { return had.File == f && had.Node == sec.node }) {
+				out = append(out, idle)
+			}
+		}
+	}
+	return out
+}
+
+func (p *Picture) any(f *File, sec section) bool {
+	return slices.ContainsFunc(p.Groups, func(g *Group) bool { return g.Reads(f) && sec.applies(g, g.chain.offset(f)) })
+}
+
+// FilesOf counts the files of types that the program covers and does not leave
+// out, where it is in play.
+func (p *Picture) FilesOf(e *catalog.Entry) int {
+	files := 0
+	for _, g := range p.Groups {
+		if _, covers := e.Covering(g.Type.ID); covers && g.Type.Styled && len(g.Signs(e)) > 0 {
+			if _, out := g.Excludes[e]; !out {
+				files += g.Files
+			}
+		}
+	}
+	return files
+}

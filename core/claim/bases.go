@@ -1,0 +1,258 @@
+package claim
+
+import (
+	"bytes"
+	"encoding/json"
+	"io/fs"
+	"path"
+	"slices"
+	"strings"
+
+	"jollytreaty/core/catalog"
+	"jollytreaty/core/document"
+)
+
+// base is what a settings file extends.
+type base struct {
+	place *catalog.Place
+	named *document.Node // where it is named
+	data  map[string]any // settings that are known by name
+	file  *File          // a file that was found
+}
+
+// Missing is a base that a settings file names and that was not found.
+type Missing struct {
+	Program  *catalog.Entry
+	File     *File
+	Node     *document.Node
+	Name     string
+	Declared string // the manifest that declares it, though it is not installed here
+	Hint     string // what would resolve it
+}
+
+// data keeps the settings of a known base that is named among the settings.
+func (f *File) data(named *document.Node, settings map[string]any) {
+	f.bases = append(f.bases, base{named: named, data: settings})
+}
+
+// baseOf returns the known base that is named at a node, or nil.
+func (f *File) baseOf(named *document.Node) *document.Node {
+	for _, b := range f.bases {
+		if b.named == named && b.data != nil {
+			return document.FromData(b.data)
+		}
+	}
+	return nil
+}
+
+// inheriting resolves what settings files extend.
+type inheriting struct {
+	fsys    fs.FS
+	known   map[string]*File
+	extra   []*File // files that only others extend
+	missing []Missing
+}
+
+// maxBases bounds a chain of bases, so that a circle ends.
+const maxBases = 30
+
+// resolve finds the bases of a file; chain is the files that extend it.
+func (in *inheriting) resolve(f *File, chain []*File) {
+	if f.Doc == nil || f.resolved || len(chain) > maxBases {
+		return
+	}
+	f.resolved = true
+	chain = append(slices.Clone(chain), f)
+	for _, r := range f.Readers {
+		if r.Ignores {
+			continue
+		}
+		root := f.Doc.Root.Find(r.Place.Section)
+		for _, i := range r.Place.Extends {
+			n := root.Find(i.Key)
+			if n == nil {
+				continue
+			}
+			if n.Kind == document.Map { // packages, each with its file
+				for _, item := range n.Items {
+					for _, w := range item.Words() {
+						in.one(f, r, i, item, item.Key, w.Text(), chain)
+					}
+				}
+				continue
+			}
+			for _, w := range n.Words() {
+				in.one(f, r, i, w, w.Text(), i.File, chain)
+			}
+		}
+	}
+}
+
+// one resolves a single base.
+func (in *inheriting) one(f *File, r Reader, i catalog.Inherit, at *document.Node, name, file string, chain []*File) {
+	b := base{place: r.Place, named: at}
+	if data, ok := r.Program.Bases[name]; ok {
+		b.data = data
+		f.bases = append(f.bases, b)
+		return
+	}
+	miss := Missing{Program: r.Program, File: f, Node: at, Name: name}
+	found := ""
+	local := i.Folder == "" || strings.HasPrefix(name, ".") || strings.HasPrefix(name, "/")
+	switch {
+	case strings.Contains(name, "://"):
+		miss.Hint = "it lies outside the repository, where nothing is fetched from"
+		miss.Declared = f.Path
+	case i.Paths && local:
+		found = in.file(path.Join(path.Dir(f.Path), name))
+		miss.Hint = "no such file: " + path.Join(path.Dir(f.Path), name)
+	case i.Folder != "":
+		found = in.installed(f.Folder, i, packageOf(name, i.Prefix), file)
+		miss.Declared = in.declared(f.Folder, packageOf(name, i.Prefix))
+		miss.Hint = "install the packages, or write down here what it sets"
+	}
+	if found == "" {
+		in.missing = append(in.missing, miss)
+		f.bases = append(f.bases, b)
+		return
+	}
+	b.file = in.open(found, f, r)
+	if slices.Contains(chain, b.file) {
+		miss.Hint = "the files extend each other in a circle"
+		in.missing = append(in.missing, miss)
+		return
+	}
+	in.resolve(b.file, chain)
+	f.bases = append(f.bases, b)
+}
+
+// packageOf returns the name of the package that a base's name stands for.
+func packageOf(name, prefix string) string {
+	if prefix == "" || strings.Contains(name, prefix) {
+		return name
+	}
+	if scope, rest, ok := strings.Cut(name, "/"); strings.HasPrefix(name, "@") {
+		if !ok {
+			return scope + "/" + strings.TrimSuffix(prefix, "-")
+		}
+		return scope + "/" + prefix + rest
+	}
+	return prefix + name
+}
+
+// file returns the path of a file that is there, with an ending if it needs
+// one, or "".
+func (in *inheriting) file(p string) string {
+	for _, ending := range []string{"", ".json", ".js", ".cjs", ".mjs", ".yml", ".yaml", ".toml", "/index.js", "/index.json"} {
+		if fs.ValidPath(p + ending) {
+			if info, err := fs.Stat(in.fsys, p+ending); err == nil && info.Mode().IsRegular() {
+				return p + ending
+			}
+		}
+	}
+	return ""
+}
+
+// installed returns the settings file of an installed package, or "".
+func (in *inheriting) installed(folder string, i catalog.Inherit, name, file string) string {
+	parts := strings.Split(name, "/")
+	head := 1
+	if strings.HasPrefix(name, "@") {
+		head = 2
+	}
+	for dir := folder; ; dir = path.Dir(dir) {
+		root := path.Join(dir, i.Folder, path.Join(parts[:min(head, len(parts))]...))
+		if fs.ValidPath(root) {
+			if len(parts) > head {
+				if p := in.file(path.Join(root, path.Join(parts[head:]...))); p != "" {
+					return p
+				}
+			} else if file != "" {
+				if p := in.file(path.Join(root, file)); p != "" {
+					return p
+				}
+			} else if p := in.mainOf(root); p != "" {
+				return p
+			}
+		}
+		if dir == "." {
+			return ""
+		}
+	}
+}
+
+// mainOf returns the file that a package's manifest names as its main one.
+func (in *inheriting) mainOf(root string) string {
+	var manifest struct {
+		Main string `json:"main"`
+	}
+	text, err := readAll(in.fsys, path.Join(root, "package.json"))
+	if err == nil && json.Unmarshal(text, &manifest) == nil && manifest.Main != "" {
+		return in.file(path.Join(root, manifest.Main))
+	}
+	return in.file(path.Join(root, "index"))
+}
+
+// declared returns the manifest above the folder that names the package, or "".
+func (in *inheriting) declared(folder, name string) string {
+	for dir := folder; ; dir = path.Dir(dir) {
+		for _, manifest := range []string{"package.json", "Gemfile", "composer.json"} {
+			text, err := readAll(in.fsys, path.Join(dir, manifest))
+			if err == nil && (bytes.Contains(text, []byte(`"`+name+`"`)) || bytes.Contains(text, []byte(`'`+name+`'`))) {
+				return path.Join(dir, manifest)
+			}
+		}
+		if dir == "." {
+			return ""
+		}
+	}
+}
+
+// open reads a base as settings of the program that extends it.
+func (in *inheriting) open(p string, by *File, r Reader) *File {
+	if f := in.known[p]; f != nil {
+		return f
+	}
+	place := *r.Place
+	place.Section = ""
+	switch path.Ext(p) {
+	case ".js", ".cjs", ".mjs", ".ts":
+		place.Syntax, place.Syntaxes = document.JavaScript, nil
+	case ".json":
+		place.Syntax, place.Syntaxes = document.JSONC, nil
+	case ".yml", ".yaml":
+		place.Syntax, place.Syntaxes = document.YAML, nil
+	case ".toml":
+		place.Syntax, place.Syntaxes = document.TOML, nil
+	}
+	f := &File{Path: p, Folder: path.Dir(p), BaseOf: by, Readers: []Reader{{Program: r.Program, Place: &place}}}
+	in.known[p] = f
+	if err := f.read(in.fsys); err != nil {
+		f.Doc = nil
+	}
+	in.extra = append(in.extra, f)
+	return f
+}
+
+// layersOf returns the layers a file's bases give, weakest first; within is the
+// files that extend it.
+func (f *File) layersOf(place *catalog.Place, within []*File) []layer {
+	within = append(within, f)
+	var out []layer
+	for _, b := range f.bases {
+		switch {
+		case b.place != place || slices.Contains(within, b.file) || len(within) > maxBases:
+		case b.data != nil:
+			out = append(out, layer{file: f, place: place, node: document.FromData(b.data), base: b.named})
+		case b.file == nil || b.file.Doc == nil:
+			out = append(out, layer{file: f, place: place, opaque: b.named})
+		default:
+			for _, l := range b.file.layersOf(b.file.Readers[0].Place, within) {
+				l.place, l.inherited = place, true
+				out = append(out, l)
+			}
+			out = append(out, layer{file: b.file, place: place, node: b.file.Doc.Root.Find(b.file.Readers[0].Place.Section), inherited: true})
+		}
+	}
+	return out
+}

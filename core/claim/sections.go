@@ -1,0 +1,238 @@
+package claim
+
+import (
+	"slices"
+	"strings"
+
+	"jollytreaty/core/catalog"
+	"jollytreaty/core/document"
+	"jollytreaty/core/pattern"
+	"jollytreaty/core/tree"
+)
+
+// reach decides which files below the folder a part of a settings file is
+// about.
+type reach struct {
+	match       func(rel string) bool
+	byExtension bool
+}
+
+// everywhere is the reach of a section that is about every file, or about file
+// types.
+const everywhere = -1
+
+// section is a part of a settings file that is about some files only.
+type section struct {
+	reach int            // index of its reach, or everywhere
+	types []string       // the types it is about; nil for all
+	place *catalog.Place // nil for sections that every reader sees
+	node  *document.Node // its settings or patterns
+	kind  sectionKind
+	shown []string // the patterns as written
+}
+
+type sectionKind uint8
+
+const (
+	settingsSection sectionKind = iota // holds settings for what it reaches
+	excludeSection                     // takes out what it reaches
+	opaqueSection                      // sets what is not known
+	baseSection                        // a known base that is named among the settings
+)
+
+// applies reports whether the section is about the group's files; offset is
+// where the file's reaches start in the group's answers.
+func (s *section) applies(g *Group, offset int) bool {
+	if s.types != nil && !slices.Contains(s.types, g.Type.ID) && !slices.Contains(s.types, "*") {
+		return false
+	}
+	return s.reach == everywhere || g.matched[offset+s.reach]
+}
+
+// findSections lists the parts of the file that are about some files only.
+func (f *File) findSections() {
+	root := f.Doc.Root
+	switch f.Doc.Syntax {
+	case document.EditorConfig:
+		for _, n := range root.Items {
+			if n.Kind == document.Map && n.Key != "" {
+				p := pattern.EditorConfig(n.Key)
+				f.add(section{node: n}, reach{p.Match, p.ByExtension()})
+			}
+		}
+	case document.Attributes:
+		for _, n := range root.Items {
+			ig, ok := pattern.ParseIgnore(n.Key)
+			if ok && !ig.FolderOnly && !strings.HasPrefix(n.Key, "[attr]") {
+				f.add(section{node: n}, reach{ig.Match, ig.ByExtension()})
+			}
+		}
+	case document.Ignores:
+		var list pattern.IgnoreList
+		for _, n := range root.Items {
+			if ig, ok := pattern.ParseIgnore(n.Text()); ok {
+				list = append(list, ig)
+			}
+		}
+		for _, r := range f.Readers {
+			f.add(section{place: r.Place, node: root, kind: excludeSection}, reach{match: list.Ignores})
+		}
+	default:
+		for _, r := range f.Readers {
+			f.findPlaceSections(r, root.Find(r.Place.Section))
+		}
+	}
+}
+
+func (f *File) add(s section, r reach) {
+	s.reach = len(f.reaches)
+	f.sections = append(f.sections, s)
+	f.reaches = append(f.reaches, r)
+}
+
+func (f *File) findPlaceSections(r Reader, root *document.Node) {
+	if root == nil {
+		return
+	}
+	place := r.Place
+	for _, o := range place.Overrides {
+		for _, item := range overridesIn(root, o) {
+			f.override(r, o, item)
+		}
+	}
+	for _, key := range place.Excludes {
+		if n := root.Find(key); n != nil {
+			list := pattern.Compile(place.Globs, lines(n))
+			f.add(section{place: place, node: n, kind: excludeSection}, reach{list.Reaches, list.ByExtension()})
+		}
+	}
+	for _, key := range place.Includes {
+		if n := root.Find(key); n != nil && len(n.Words()) > 0 {
+			list := pattern.Compile(place.Globs, lines(n))
+			f.add(section{place: place, node: n, kind: excludeSection}, reach{func(rel string) bool { return !list.Reaches(rel) }, list.ByExtension()})
+		}
+	}
+}
+
+// overridesIn returns the items of the file's overrides.
+func overridesIn(root *document.Node, o *catalog.Overrides) []*document.Node {
+	container := root
+	if o.Key != "." {
+		container = root.Find(o.Key)
+	}
+	switch {
+	case container == nil:
+		return nil
+	case o.Key == "." && container.Kind == document.Map && o.Files != keyItself && o.Item == "":
+		return []*document.Node{container}
+	}
+	return container.Items
+}
+
+// keyItself says that an override's own key is its pattern.
+const keyItself = "#key"
+
+// override adds the section of one override.
+func (f *File) override(r Reader, o *catalog.Overrides, item *document.Node) {
+	s := section{place: r.Place, node: item}
+	switch {
+	case o.Item != "" && item.Key != o.Item:
+		return
+	case item.Kind == document.Opaque:
+		s.reach, s.kind = everywhere, opaqueSection
+		if base, ok := r.Program.Bases[item.Text()]; ok {
+			s.kind, s.node = baseSection, item
+			f.data(item, base)
+		}
+		f.sections = append(f.sections, s)
+		return
+	}
+	if o.Options != "" {
+		if s.node = item.Find(o.Options); s.node == nil {
+			return
+		}
+	}
+	if o.Files == keyItself {
+		s.shown = []string{item.Key}
+	} else {
+		s.shown = lines(item.Find(o.Files))
+	}
+	except := lines(findIn(item, o.Except))
+	switch {
+	case o.Globs == pattern.Type && len(s.shown) > 0:
+		s.reach, s.types = everywhere, typesNamed(r.Place, s.shown)
+		f.sections = append(f.sections, s)
+	case len(s.shown) == 0 && len(except) > 0 && onlyKeys(item, o.Except, "name"):
+		list := pattern.Compile(o.Globs, except)
+		s.kind, s.node = excludeSection, item.Find(o.Except)
+		f.add(s, reach{list.Reaches, list.ByExtension()})
+	case len(s.shown) == 0 && !o.All:
+	case len(s.shown) == 0 && len(except) == 0:
+		s.reach = everywhere
+		f.sections = append(f.sections, s)
+	default:
+		list, out := pattern.Compile(o.Globs, s.shown), pattern.Compile(o.Globs, except)
+		f.add(s, reach{func(rel string) bool { return (len(s.shown) == 0 || list.Reaches(rel)) && !out.Reaches(rel) }, list.ByExtension() && len(except) == 0})
+	}
+}
+
+func findIn(n *document.Node, path string) *document.Node {
+	if path == "" {
+		return nil
+	}
+	return n.Find(path)
+}
+
+// onlyKeys reports whether a map has none but the given keys.
+func onlyKeys(n *document.Node, keys ...string) bool {
+	return !slices.ContainsFunc(n.Items, func(item *document.Node) bool { return !slices.Contains(keys, item.Key) })
+}
+
+// lines returns the patterns at n: a list, lists in a list, or lines of text.
+func lines(n *document.Node) []string {
+	if n == nil {
+		return nil
+	}
+	if n.Kind == document.List {
+		var out []string
+		for _, item := range n.Items {
+			out = append(out, lines(item)...)
+		}
+		return out
+	}
+	if n.Kind == document.Scalar && strings.Contains(n.Text(), "\n") {
+		return strings.Split(n.Text(), "\n")
+	}
+	var out []string
+	for _, w := range n.Words() {
+		out = append(out, w.Text())
+	}
+	return out
+}
+
+// typesNamed returns the ids of the types that names of languages stand for.
+func typesNamed(place *catalog.Place, names []string) []string {
+	out := []string{}
+	for _, name := range names {
+		if ids, ok := place.TypeNames[name]; ok {
+			out = append(out, ids...)
+		} else if t := tree.TypeNamed(name); t != nil {
+			out = append(out, t.ID)
+		}
+	}
+	return out
+}
+
+// OptionsOf returns the maps of settings of a file's overrides.
+func OptionsOf(root *document.Node, o *catalog.Overrides) []*document.Node {
+	var out []*document.Node
+	for _, item := range overridesIn(root, o) {
+		if o.Item != "" && item.Key != o.Item || item.Kind == document.Opaque {
+			continue
+		}
+		if n := item.Find(o.Options); n != nil {
+			out = append(out, n)
+		}
+	}
+	return out
+}

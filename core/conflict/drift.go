@@ -1,0 +1,132 @@
+package conflict
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"jollytreaty/core/catalog"
+	"jollytreaty/core/claim"
+	"jollytreaty/core/presence"
+)
+
+// provided finds programs that are configured and that nothing here brings.
+func provided(p *claim.Picture, into *collector) {
+	if p.RunsEverything {
+		return // something here runs whatever finds settings
+	}
+	types := map[string]bool{}
+	for _, g := range p.Groups {
+		types[g.Type.ID] = true
+	}
+	for _, e := range p.Catalog.Entries {
+		seen := p.Seen[e]
+		settings := slices.IndexFunc(seen, func(s claim.Seen) bool { return s.As == "settings" })
+		tool := e.Has(catalog.Formatter) || e.Has(catalog.Linter)
+		if settings < 0 || !tool || slices.ContainsFunc(seen, claim.Seen.Brings) || slices.ContainsFunc(e.Toolchain, func(t string) bool { return types[t] }) {
+			continue
+		}
+		f := &Finding{Code: DeadNoProvider, Files: p.FilesOf(e)}
+		what := "nothing else here knows it: no manifest, hook, script or CI step brings or runs it"
+		if e.Has(catalog.Formatter) {
+			f.Code = GapUndeclared
+			what = "no manifest, hook, script or CI step brings or runs it"
+		}
+		for _, s := range seen {
+			if s.As == "settings" && len(f.Sides) < 5 {
+				f.Sides = append(f.Sides, Side{Program: e.ID, Name: e.Name, Path: s.Path, Line: max(s.Line, 1), Column: 1, Basis: claim.Set, key: e.ID})
+			}
+		}
+		f.Message = fmt.Sprintf("%s is configured by %s, and %s", e.Name, p.Seen[e][settings].Path, what)
+		into.add(f)
+	}
+}
+
+// versions finds programs with several versions, and with none that is fixed.
+func versions(p *claim.Picture, into *collector) {
+	for _, e := range p.Catalog.Entries {
+		var said []claim.Seen
+		fixed := false
+		for _, s := range p.Seen[e] {
+			if s.Foreign || presence.PinOf(s.Version) == presence.Unsaid {
+				continue
+			}
+			said = append(said, s)
+			fixed = fixed || presence.PinOf(s.Version) == presence.Exact
+		}
+		drifted := differing(said)
+		if len(drifted) > 0 {
+			f := &Finding{Code: DriftVersion, Files: p.FilesOf(e)}
+			var parts []string
+			for _, s := range drifted {
+				f.Sides = append(f.Sides, versionSide(e, s))
+				parts = append(parts, fmt.Sprintf("%s in %s", s.Version, s.Path))
+			}
+			f.Message = fmt.Sprintf("%s has several versions: %s", e.Name, strings.Join(parts, ", "))
+			into.add(f)
+		}
+		for _, s := range said {
+			pin := presence.PinOf(s.Version)
+			if pin == presence.Floating && s.As != "lock" || pin == presence.Range && s.As == "dependency" && !fixed {
+				into.add(&Finding{Code: DriftUnpinned, Files: p.FilesOf(e), Sides: []Side{versionSide(e, s)},
+					Message: fmt.Sprintf("%s is not pinned: %s says %s, and no lockfile fixes it", e.Name, s.Path, s.Version)})
+			}
+		}
+	}
+}
+
+func versionSide(e *catalog.Entry, s claim.Seen) Side {
+	return Side{Program: e.ID, Name: e.Name, Path: s.Path, Line: s.Line, Column: 1, Value: s.Version, Phrase: s.Version, key: e.ID + s.Path}
+}
+
+// differing returns signs whose versions cannot be the same, where two concern
+// one part of the tree; the first of each version.
+func differing(said []claim.Seen) []claim.Seen {
+	var out []claim.Seen
+	add := func(s claim.Seen) {
+		if !slices.ContainsFunc(out, func(had claim.Seen) bool { return had.Path == s.Path && had.Version == s.Version }) {
+			out = append(out, s)
+		}
+	}
+	for i, a := range said {
+		for _, b := range said[i+1:] {
+			if a.As == "lock" && b.As == "lock" && a.Path == b.Path {
+				continue // two copies in one tree of packages
+			}
+			if (claim.Within(a.Folder, b.Folder) || claim.Within(b.Folder, a.Folder)) && !presence.Agrees(a.Version, b.Version) {
+				add(a)
+				add(b)
+			}
+		}
+	}
+	return out
+}
+
+// retired finds programs that are in play though they are no longer kept up.
+func retired(p *claim.Picture, into *collector) {
+	for _, e := range p.Catalog.Entries {
+		if e.Retired == nil {
+			continue
+		}
+		i := slices.IndexFunc(p.Seen[e], func(s claim.Seen) bool { return !s.Weak() && s.As != "lock" })
+		if i < 0 {
+			continue
+		}
+		s := p.Seen[e][i]
+		message := fmt.Sprintf("%s is retired since %s", e.Name, e.Retired.Since)
+		var names []string
+		for _, id := range e.Retired.By {
+			if by := p.Catalog.ByID(id); by != nil {
+				names = append(names, by.Name)
+			}
+		}
+		if len(names) > 0 {
+			message += "; followed by " + strings.Join(names, " or ")
+		}
+		if e.Retired.Note != "" {
+			message += "; " + e.Retired.Note
+		}
+		into.add(&Finding{Code: DriftRetired, Files: p.FilesOf(e), Message: message,
+			Sides: []Side{{Program: e.ID, Name: e.Name, Path: s.Path, Line: max(s.Line, 1), Column: 1, key: e.ID}}})
+	}
+}

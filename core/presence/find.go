@@ -1,0 +1,358 @@
+package presence
+
+import (
+	"io"
+	"io/fs"
+	"path"
+	"slices"
+	"strings"
+	"sync"
+
+	"jollytreaty/core/catalog"
+	"jollytreaty/core/document"
+	"jollytreaty/core/pattern"
+)
+
+// Found is a sign of a program, or what it says about the program's settings.
+type Found struct {
+	Program *catalog.Entry
+	Seen    Seen
+
+	Styled    bool   // the command line sets the style, which is not guessed at
+	Settings  string // the settings file that the command line names, from the root; "" for none
+	Elsewhere bool   // only shows that a build names a settings file in code
+	Everyone  bool   // no program: something that runs whatever finds settings
+}
+
+// Finder knows the files in which the programs of a catalog show.
+type Finder struct {
+	catalog  *catalog.Catalog
+	byBase   map[string][]kind // by base name
+	byParent map[string][]kind // by the folder's name, where the base name has a star
+	byEnding map[string][]kind // by extension, where neither is given
+	packages map[string]map[string][]bringer
+	commands map[string][]*catalog.Entry // by first word
+	expr     sync.Map                    // compiled expressions by text
+	wrappers map[string][]*catalog.Wrapper
+}
+
+// kind is a sort of file with its pattern.
+type kind struct {
+	pattern  string
+	match    pattern.Ignore
+	run      *catalog.Run
+	manifest *catalog.Manifest
+	mark     *programMark
+}
+
+type programMark struct {
+	program *catalog.Entry
+	text    string
+}
+
+// bringer is a program that a package brings; foreign if the package's version
+// is not the program's.
+type bringer struct {
+	program *catalog.Entry
+	foreign bool
+}
+
+// NewFinder prepares to look for the programs of c.
+func NewFinder(c *catalog.Catalog) *Finder {
+	f := &Finder{catalog: c, byBase: map[string][]kind{}, byParent: map[string][]kind{}, byEnding: map[string][]kind{}, packages: map[string]map[string][]bringer{},
+		commands: map[string][]*catalog.Entry{}, wrappers: map[string][]*catalog.Wrapper{}}
+	for _, r := range c.Places.Runs {
+		for _, p := range r.Files {
+			f.addKind(kind{pattern: p, run: r})
+		}
+	}
+	for _, m := range c.Places.Manifests {
+		for _, p := range m.Files {
+			f.addKind(kind{pattern: p, manifest: m})
+		}
+	}
+	for _, w := range c.Places.Wrappers {
+		first, _, _ := strings.Cut(w.Words, " ")
+		f.wrappers[first] = append(f.wrappers[first], w)
+	}
+	for _, list := range f.wrappers {
+		slices.SortStableFunc(list, func(a, b *catalog.Wrapper) int { return len(b.Words) - len(a.Words) })
+	}
+	for _, e := range c.Entries {
+		for _, m := range e.Marks {
+			for _, p := range m.Files {
+				f.addKind(kind{pattern: p, mark: &programMark{e, m.Text}})
+			}
+		}
+		for ecosystem, names := range e.Packages {
+			by := f.packages[ecosystem]
+			if by == nil {
+				by = map[string][]bringer{}
+				f.packages[ecosystem] = by
+			}
+			for _, n := range names {
+				n, foreign := strings.CutPrefix(n, "~")
+				n = packageName(ecosystem, n)
+				by[n] = append(by[n], bringer{e, foreign})
+			}
+		}
+		for _, command := range e.Commands {
+			first, _, _ := strings.Cut(command, " ")
+			f.commands[first] = append(f.commands[first], e)
+		}
+	}
+	return f
+}
+
+func (f *Finder) addKind(k kind) {
+	line := k.pattern
+	if strings.Contains(line, "/") {
+		line = "**/" + line
+	}
+	ig, ok := pattern.ParseIgnore(line)
+	if !ok {
+		return
+	}
+	k.match = ig
+	base := path.Base(k.pattern)
+	switch {
+	case !strings.ContainsAny(base, "*?["):
+		f.byBase[base] = append(f.byBase[base], k)
+	case strings.Contains(k.pattern, "/"):
+		parent := path.Base(path.Dir(k.pattern))
+		if strings.ContainsAny(parent, "*?[") {
+			parent = ""
+		}
+		f.byParent[parent] = append(f.byParent[parent], k)
+	default:
+		f.byEnding[path.Ext(base)] = append(f.byEnding[path.Ext(base)], k)
+	}
+}
+
+// packageName is a package's name as its ecosystem compares names.
+func packageName(ecosystem, name string) string {
+	name = strings.ToLower(name)
+	if ecosystem == "pypi" {
+		return strings.NewReplacer("_", "-", ".", "-").Replace(name)
+	}
+	return name
+}
+
+// kindsOf returns what the file at p is.
+func (f *Finder) kindsOf(p string) []kind {
+	slash := strings.LastIndexByte(p, '/')
+	base, parent := p[slash+1:], ""
+	if slash > 0 {
+		parent = p[strings.LastIndexByte(p[:slash], '/')+1 : slash]
+	}
+	var out []kind
+	add := func(list []kind) {
+		for _, k := range list {
+			if k.match.Match(p) {
+				out = append(out, k)
+			}
+		}
+	}
+	add(f.byBase[base])
+	if parent != "" {
+		add(f.byParent[parent])
+	}
+	if dot := strings.LastIndexByte(base, '.'); dot >= 0 {
+		add(f.byEnding[base[dot:]])
+	}
+	return out
+}
+
+// Look reads the files that run or bring programs.
+func (f *Finder) Look(fsys fs.FS, paths []string) []Found {
+	type work struct {
+		path  string
+		kinds []kind
+	}
+	var all []work
+	for _, p := range paths {
+		if kinds := f.kindsOf(p); kinds != nil {
+			all = append(all, work{p, kinds})
+		}
+	}
+	for _, p := range hidden(fsys) {
+		if kinds := f.kindsOf(p); kinds != nil {
+			all = append(all, work{p, kinds})
+		}
+	}
+	found := make([][]Found, len(all))
+	var wait sync.WaitGroup
+	for w := range min(readers, len(all)) {
+		wait.Go(func() {
+			for i := w; i < len(all); i += readers {
+				if text, ok := readText(fsys, all[i].path); ok {
+					r := &reading{Finder: f, fsys: fsys, path: all[i].path, text: text}
+					r.read(all[i].kinds)
+					found[i] = r.found
+				}
+			}
+		})
+	}
+	wait.Wait()
+	return slices.Concat(found...)
+}
+
+// readers is how many files are read at a time.
+const readers = 4
+
+// maxText bounds the files that are read, in bytes; lockfiles grow large.
+const maxText = 16 << 20
+
+func readText(fsys fs.FS, p string) (string, bool) {
+	info, err := fs.Stat(fsys, p)
+	if err != nil || !info.Mode().IsRegular() || info.Size() > maxText {
+		return "", false
+	}
+	in, err := fsys.Open(p)
+	if err != nil {
+		return "", false
+	}
+	defer in.Close()
+	var b strings.Builder
+	if _, err := io.Copy(&b, io.LimitReader(in, maxText)); err != nil {
+		return "", false
+	}
+	return b.String(), true
+}
+
+// hidden returns the hooks of the repository's own git folder, which no listing
+// has, and those in the folder that its configuration names.
+func hidden(fsys fs.FS) []string {
+	var out []string
+	folders := []string{".git/hooks"}
+	if text, ok := readText(fsys, ".git/config"); ok {
+		for line := range strings.Lines(text) {
+			key, value, _ := strings.Cut(strings.TrimSpace(line), "=")
+			if strings.EqualFold(strings.TrimSpace(key), "hooksPath") {
+				if dir := path.Clean(strings.TrimSpace(value)); fs.ValidPath(dir) {
+					folders = append(folders, dir)
+				}
+			}
+		}
+	}
+	for _, dir := range folders {
+		entries, err := fs.ReadDir(fsys, dir)
+		if err != nil {
+			continue
+		}
+		for _, e := range entries {
+			if e.Type().IsRegular() && path.Ext(e.Name()) != ".sample" {
+				out = append(out, dir+"/"+e.Name())
+			}
+		}
+	}
+	return out
+}
+
+// reading is one file being read.
+type reading struct {
+	*Finder
+	fsys  fs.FS
+	path  string
+	text  string
+	found []Found
+	had   map[had]bool
+}
+
+// had keeps one sign of each sort for a program and file.
+type had struct {
+	program *catalog.Entry
+	as      string
+	when    string
+	does    string
+	files   string
+	folder  string
+	version string
+}
+
+func (r *reading) read(kinds []kind) {
+	r.had = map[had]bool{}
+	docs := map[document.Syntax]*document.Document{}
+	parsed := func(s document.Syntax) *document.Document {
+		if d, ok := docs[s]; ok {
+			return d
+		}
+		d, err := document.Parse(s, r.path, []byte(r.text))
+		if err != nil {
+			d = nil // whoever reads it as settings says what is wrong
+		}
+		docs[s] = d
+		return d
+	}
+	for _, k := range kinds {
+		folder := folderAbove(r.path, strings.Count(k.pattern, "/"))
+		switch {
+		case k.mark != nil:
+			r.mark(k.mark, folder)
+		case k.manifest != nil && k.manifest.Syntax != "":
+			if d := parsed(k.manifest.Syntax); d != nil {
+				r.declared(k.manifest, d, folder)
+			}
+		case k.manifest != nil:
+			r.declaredInLines(k.manifest, folder)
+		case k.run.Syntax != "":
+			if d := parsed(k.run.Syntax); d != nil {
+				r.runIn(k.run, d, folder)
+			}
+		default:
+			r.runInLines(k.run, folder)
+		}
+	}
+}
+
+// folderAbove returns the folder of p, less so many more levels.
+func folderAbove(p string, levels int) string {
+	dir := path.Dir(p)
+	for ; levels > 0 && dir != "."; levels-- {
+		dir = path.Dir(dir)
+	}
+	if dir == ".git" {
+		return "."
+	}
+	return dir
+}
+
+// add keeps a sign unless the file has shown the same already.
+func (r *reading) add(f Found) {
+	f.Seen.Path = r.path
+	key := had{f.Program, f.Seen.As, f.Seen.When, f.Seen.Does, f.Seen.Files, f.Seen.Folder, f.Seen.Version}
+	if r.had[key] && !f.Styled && f.Settings == "" {
+		return
+	}
+	r.had[key] = true
+	r.found = append(r.found, f)
+}
+
+func (r *reading) mark(m *programMark, folder string) {
+	number := 0
+	for line := range strings.Lines(r.text) {
+		number++
+		if strings.Contains(withoutComment(line), m.text) {
+			r.found = append(r.found, Found{Program: m.program, Elsewhere: true, Seen: Seen{As: "dependency", Path: r.path, Line: number, Folder: folder}})
+		}
+	}
+}
+
+// withoutComment cuts a line at a comment sign that stands at its start or
+// behind a blank.
+func withoutComment(line string) string {
+	for _, sign := range []string{"#", "//"} {
+		for at := 0; ; {
+			i := strings.Index(line[at:], sign)
+			if i < 0 {
+				break
+			}
+			at += i
+			if before := strings.TrimRight(line[:at], " \t"); before == "" || len(before) < at {
+				return line[:at]
+			}
+			at += len(sign)
+		}
+	}
+	return line
+}

@@ -1,0 +1,189 @@
+package presence
+
+import (
+	"regexp"
+	"slices"
+	"strings"
+
+	"jollytreaty/core/catalog"
+	"jollytreaty/core/document"
+)
+
+// declared reads a manifest with structure.
+func (r *reading) declared(m *catalog.Manifest, d *document.Document, folder string) {
+	for _, key := range m.Keys {
+		for _, n := range at(d.Root, key) {
+			r.declaration(m, d, n, folder)
+		}
+	}
+}
+
+// at returns the nodes at a path of keys; "*" stands for any key.
+func at(n *document.Node, path string) []*document.Node {
+	nodes := []*document.Node{n}
+	for key := range strings.SplitSeq(path, "/") {
+		var next []*document.Node
+		for _, n := range nodes {
+			if key == "*" {
+				next = append(next, n.Items...)
+			} else if item := n.Get(key); item != nil {
+				next = append(next, item)
+			}
+		}
+		nodes = next
+	}
+	return nodes
+}
+
+// requirement is a package's name with what is said of its version.
+var requirement = regexp.MustCompile(`^\s*"?(@?[A-Za-z0-9][A-Za-z0-9._/-]*)(?:\[[^\]]*\])?\s*([^;#]*)`)
+
+// declaration reads a map from names to versions, or a list of requirements.
+func (r *reading) declaration(m *catalog.Manifest, d *document.Document, n *document.Node, folder string) {
+	item := func(name, version string, node *document.Node) {
+		line, _ := d.Position(node.KeyStart)
+		r.declares(m, name, version, line, folder)
+	}
+	switch {
+	case n.Kind == document.Map:
+		for _, p := range n.Items {
+			version := p.Text()
+			if p.Kind == document.Map {
+				version = textOf(p, "version", "rev", "tag", "ref")
+			}
+			item(p.Key, version, p)
+		}
+	case n.Kind == document.List:
+		for _, p := range n.Items {
+			if p.Kind == document.Map {
+				item(textOf(p, "name"), textOf(p, "version"), p)
+			} else if m := requirement.FindStringSubmatch(p.Text()); m != nil {
+				item(m[1], strings.TrimSpace(m[2]), p)
+			}
+		}
+	default:
+		line, _ := d.Position(n.KeyStart)
+		for text := range strings.Lines(n.Text()) {
+			if match := requirement.FindStringSubmatch(strings.TrimSpace(text)); match != nil {
+				r.declares(m, match[1], strings.TrimSpace(match[2]), line, folder)
+			}
+		}
+	}
+}
+
+func textOf(n *document.Node, keys ...string) string {
+	for _, k := range keys {
+		if item := n.Get(k); item != nil {
+			return item.Text()
+		}
+	}
+	return ""
+}
+
+// declaredInLines reads a manifest or lockfile line by line.
+func (r *reading) declaredInLines(m *catalog.Manifest, folder string) {
+	if len(r.packages[m.Ecosystem]) == 0 {
+		return
+	}
+	itemExpr := r.compiled(m.Item)
+	var versionExpr *regexp.Regexp
+	if m.Version != "" {
+		versionExpr = r.compiled(m.Version)
+	}
+	name, at, number := "", 0, 0
+	end := func(version string) {
+		if name != "" {
+			r.declares(m, name, version, at, folder)
+		}
+		name = ""
+	}
+	for line := range strings.Lines(r.text) {
+		number++
+		line = strings.TrimRight(line, "\r\n")
+		if match := itemExpr.FindStringSubmatch(line); match != nil && !comments(line) {
+			end("")
+			name, at = match[itemExpr.SubexpIndex("name")], number
+			version := ""
+			if i := itemExpr.SubexpIndex("version"); i >= 0 {
+				version = match[i]
+			}
+			if versionExpr == nil || version != "" {
+				end(version)
+			}
+			continue
+		}
+		if versionExpr != nil && name != "" {
+			if match := versionExpr.FindStringSubmatch(line); match != nil {
+				end(match[versionExpr.SubexpIndex("version")])
+			}
+		}
+	}
+	end("")
+}
+
+// comments reports whether a line of a manifest is a comment.
+func comments(line string) bool {
+	text := strings.TrimSpace(line)
+	return strings.HasPrefix(text, "#") || strings.HasPrefix(text, "//") || strings.HasPrefix(text, "<!--")
+}
+
+func (f *Finder) compiled(expr string) *regexp.Regexp {
+	if known, ok := f.expr.Load(expr); ok {
+		return known.(*regexp.Regexp)
+	}
+	compiled := regexp.MustCompile(expr) // a test compiles every one
+	f.expr.Store(expr, compiled)
+	return compiled
+}
+
+// declares adds the programs that come with a package.
+func (r *reading) declares(m *catalog.Manifest, name, version string, line int, folder string) {
+	version = strings.TrimSpace(version)
+	if _, rest, ok := strings.Cut(version, ":"); ok && (strings.HasPrefix(version, "npm:") || strings.HasPrefix(version, "workspace:") || strings.HasPrefix(version, "jsr:")) {
+		if i := strings.LastIndexByte(rest, '@'); i > 0 {
+			rest = rest[i+1:]
+		}
+		version = rest
+	}
+	if m.Least && version != "" && version[0] >= '0' && version[0] <= '9' {
+		version = "^" + version
+	}
+	if strings.HasPrefix(version, "$") || strings.HasPrefix(version, "{") || strings.ContainsAny(version, "()$") {
+		version = "" // said elsewhere
+	}
+	for _, b := range r.named(m.Ecosystem, name) {
+		r.add(Found{Program: b.program, Seen: Seen{As: m.As, Line: line, Folder: folder, Version: version, Foreign: b.foreign}})
+	}
+}
+
+// named returns the programs that a package of an ecosystem brings.
+func (f *Finder) named(ecosystem, name string) []bringer {
+	by := f.packages[ecosystem]
+	name = packageName(ecosystem, name)
+	if list := by[name]; list != nil {
+		return list
+	}
+	if ecosystem == "go" { // a package within a module, or the module of one
+		for p := name; strings.Contains(p, "/"); p = p[:strings.LastIndexByte(p, '/')] {
+			if list := by[p]; list != nil {
+				return list
+			}
+		}
+	}
+	if group, artifact, ok := strings.Cut(name, ":"); ok && ecosystem == "jvm" {
+		if list := by[artifact]; list != nil {
+			return list
+		}
+		return by[group]
+	}
+	if ecosystem == "tool" {
+		var out []bringer
+		for _, e := range f.commands[name] {
+			if slices.Contains(e.Commands, name) {
+				out = append(out, bringer{program: e})
+			}
+		}
+		return out
+	}
+	return nil
+}

@@ -1,0 +1,471 @@
+package presence
+
+import (
+	"io/fs"
+	"path"
+	"regexp"
+	"slices"
+	"strings"
+
+	"jollytreaty/core/catalog"
+	"jollytreaty/core/document"
+)
+
+// runner is where a command line was found.
+type runner struct {
+	as, when string
+	folder   string
+	line     int
+}
+
+// runIn reads a hook, CI step or script with structure.
+func (r *reading) runIn(run *catalog.Run, d *document.Document, folder string) {
+	w := walker{reading: r, run: run, doc: d, base: runner{as: run.As, when: run.When, folder: folder}}
+	if run.Hooks != nil {
+		w.hooks()
+	}
+	for _, part := range run.Parts {
+		in := w.base
+		if part.As != "" {
+			in.as, in.when = part.As, part.When
+		}
+		for _, n := range at(d.Root, part.At) {
+			w.texts(n, in)
+		}
+	}
+	if run.Commands != nil || run.Uses != nil || run.Images != nil {
+		w.walk(d.Root, 0)
+	}
+}
+
+type walker struct {
+	*reading
+	run  *catalog.Run
+	doc  *document.Document
+	base runner
+}
+
+func (w *walker) lineOf(n *document.Node) int {
+	line, _ := w.doc.Position(n.Start)
+	return line
+}
+
+// texts reads every text at or below n as a command line.
+func (w *walker) texts(n *document.Node, in runner) {
+	if n.Kind == document.Scalar {
+		if text, ok := n.Value.(string); ok {
+			in.line = w.lineOf(n)
+			if strings.Contains(text, "\n") && n.Start < len(w.doc.Src) && strings.IndexByte("|>", w.doc.Src[n.Start]) >= 0 {
+				in.line++ // a block of text starts behind its sign
+			}
+			w.commandLine(text, in)
+		}
+		return
+	}
+	for _, item := range n.Items {
+		w.texts(item, in)
+	}
+}
+
+// maxWalk bounds the nesting of what is walked.
+const maxWalk = 100
+
+func (w *walker) walk(n *document.Node, depth int) {
+	if depth > maxWalk {
+		return
+	}
+	for _, item := range n.Items {
+		in := w.base
+		if dir := textOf(n, "working-directory", "root", "dir", "cwd"); dir != "" && item.Kind == document.Scalar {
+			in.folder = w.below(in.folder, dir)
+		}
+		switch {
+		case slices.Contains(w.run.Commands, item.Key):
+			if item.Kind == document.Map {
+				w.walk(item, depth+1)
+			} else {
+				w.texts(item, in)
+			}
+			continue
+		case slices.Contains(w.run.Uses, item.Key) && item.Kind == document.Scalar:
+			name, _, _ := strings.Cut(item.Text(), "@")
+			version := ""
+			if w.run.Version != "" {
+				if v := n.Find(w.run.Version); v != nil {
+					version = v.Text()
+				}
+			}
+			if image, ok := strings.CutPrefix(name, "docker://"); ok {
+				w.image(image, nil, in, w.lineOf(item))
+			}
+			for _, known := range w.catalog.Places.Everything {
+				if name == known || strings.HasPrefix(name, known+"/") {
+					w.found = append(w.found, Found{Everyone: true})
+				}
+			}
+			for _, b := range w.named("action", name) {
+				w.add(Found{Program: b.program, Seen: Seen{As: in.as, When: in.when, Line: w.lineOf(item), Folder: in.folder, Version: version, Does: "checks"}})
+			}
+		case slices.Contains(w.run.Images, item.Key) && item.Kind == document.Scalar:
+			w.image(item.Text(), nil, in, w.lineOf(item))
+		}
+		w.walk(item, depth+1)
+	}
+}
+
+// below returns dir within folder, or folder where dir is not plain.
+func (w *walker) below(folder, dir string) string {
+	if joined := path.Join(folder, dir); !strings.ContainsAny(dir, "$*{") && fs.ValidPath(joined) {
+		return joined
+	}
+	return folder
+}
+
+// image adds the programs that a container image brings, and reads what is run
+// in it.
+func (r *reading) image(image string, args []string, in runner, line int) {
+	name, version := image, ""
+	if i := strings.LastIndexByte(image, ':'); i > strings.LastIndexByte(image, '/') {
+		name, version = image[:i], image[i+1:]
+	}
+	name, _, _ = strings.Cut(name, "@")
+	for _, host := range []string{"docker.io/", "ghcr.io/", "registry.gitlab.com/", "quay.io/"} {
+		name = strings.TrimPrefix(name, host)
+	}
+	in.line = line
+	for _, b := range r.named("image", name) {
+		r.start(b, nil, args, version, in)
+	}
+}
+
+// hooks reads a list of repositories with hooks.
+func (w *walker) hooks() {
+	h := w.run.Hooks
+	list := w.doc.Root.Get(h.List)
+	if list == nil {
+		return
+	}
+	for _, repo := range list.Items {
+		name, version := textOf(repo, h.Name), textOf(repo, h.Version)
+		name = strings.TrimSuffix(strings.TrimPrefix(strings.TrimPrefix(name, "https://"), "git@"), ".git")
+		name = strings.Replace(name, "github.com:", "github.com/", 1)
+		items := repo.Get(h.Items)
+		if items == nil {
+			continue
+		}
+		for _, hook := range items.Items {
+			in := w.base
+			in.line = w.lineOf(hook)
+			if id := hook.Get(h.ID); id != nil {
+				in.line = w.lineOf(id)
+			}
+			var args []string
+			for _, a := range hook.Get(h.Args).Words() {
+				args = append(args, a.Text())
+			}
+			id := textOf(hook, h.ID)
+			known := w.named("hook", name+"#"+id)
+			if known == nil {
+				known = w.named("hook", name)
+			}
+			for _, b := range known {
+				w.start(b, []string{"#" + id}, args, version, in)
+			}
+			if entry := textOf(hook, h.Entry); entry != "" {
+				w.commandLine(strings.Join(append([]string{entry}, args...), " "), in)
+			}
+		}
+	}
+}
+
+var makeVariable = regexp.MustCompile(`^\s*(?:export\s+)?([A-Za-z_][A-Za-z0-9_-]*)\s*[:?]?:?=\s*(.*)$`)
+
+// runInLines reads a hook, CI step or script line by line.
+func (r *reading) runInLines(run *catalog.Run, folder string) {
+	in := runner{as: run.As, when: run.When, folder: folder, line: 1}
+	switch run.Lines {
+	case "shell":
+		r.commandLine(r.text, in)
+	case "calls":
+		number := 0
+		for line := range strings.Lines(r.text) {
+			number++
+			if words := quotedTexts(withoutComment(line)); len(words) > 0 {
+				in.line = number
+				r.commandLine(strings.Join(words, " "), in)
+			}
+		}
+	case "recipes":
+		r.recipes(in)
+	}
+}
+
+// recipes reads indented lines as command lines, with the file's variables put
+// in.
+func (r *reading) recipes(in runner) {
+	var pairs []string
+	for line := range strings.Lines(r.text) {
+		if m := makeVariable.FindStringSubmatch(strings.TrimRight(line, "\r\n")); m != nil && line[0] != '\t' {
+			value := strings.Trim(m[2], `"'`)
+			pairs = append(pairs, "$("+m[1]+")", value, "${"+m[1]+"}", value, "{{"+m[1]+"}}", value, "{{ "+m[1]+" }}", value)
+		}
+	}
+	variables := strings.NewReplacer(pairs...)
+	number, goesOn := 0, ""
+	for line := range strings.Lines(r.text) {
+		number++
+		text := strings.TrimRight(line, "\r\n")
+		if goesOn == "" && (text == "" || text[0] != '\t' && text[0] != ' ') {
+			continue
+		}
+		text = goesOn + text
+		if goesOn = ""; strings.HasSuffix(text, `\`) {
+			goesOn = strings.TrimSuffix(text, `\`) + " "
+			continue
+		}
+		in.line = number
+		r.commandLine(strings.TrimLeft(variables.Replace(variables.Replace(strings.TrimSpace(text))), "@-+"), in)
+	}
+}
+
+var quotedText = regexp.MustCompile(`"([^"]*)"|'([^']*)'`)
+
+func quotedTexts(line string) []string {
+	var out []string
+	for _, m := range quotedText.FindAllStringSubmatch(line, -1) {
+		out = append(out, m[1]+m[2])
+	}
+	return out
+}
+
+// commandLine reads a shell text.
+func (r *reading) commandLine(text string, in runner) {
+	r.commandLines(text, in, 0)
+}
+
+// maxWrappers bounds how many commands may run one another on one line.
+const maxWrappers = 8
+
+func (r *reading) commandLines(text string, in runner, depth int) {
+	if depth > maxWrappers {
+		return
+	}
+	folder := in.folder
+	for _, c := range split(text) {
+		at := in
+		at.line += c.line
+		at.folder = folder
+		if c.words[0] == "cd" && len(c.words) == 2 {
+			if joined := path.Join(folder, c.words[1]); !strings.ContainsAny(c.words[1], "$*~") && fs.ValidPath(joined) {
+				folder = joined
+			}
+			continue
+		}
+		r.command(c.words, at, depth)
+	}
+}
+
+// command finds the program that a command starts.
+func (r *reading) command(words []string, in runner, depth int) {
+	version := ""
+	for range maxWrappers {
+		for len(words) > 0 && assignment(words[0]) {
+			words = words[1:]
+		}
+		if len(words) == 0 {
+			return
+		}
+		words[0] = executable(words[0])
+		if name, v, ok := strings.Cut(words[0], "@"); ok && name != "" {
+			words[0], version = name, v
+		}
+		if e, n := r.starts(words); e != nil {
+			r.start(bringer{program: e}, words[:n], words[n:], version, in)
+			return
+		}
+		w, rest := r.wrapper(words)
+		switch {
+		case w == nil:
+			return
+		case w.Text:
+			for _, text := range rest {
+				if strings.Contains(text, " ") {
+					r.commandLines(text, in, depth+1)
+				}
+			}
+			return
+		case w.Each:
+			for _, task := range rest {
+				name := task[strings.LastIndexByte(task, ':')+1:]
+				for _, word := range []string{task, name} {
+					if e, _ := r.starts([]string{word}); e != nil {
+						r.start(bringer{program: e}, []string{word}, nil, "", in)
+						break
+					}
+				}
+			}
+			return
+		case w.Package == "image":
+			if len(rest) > 0 {
+				r.image(rest[0], rest[1:], in, in.line)
+			}
+			return
+		case w.Package != "" && len(rest) > 0:
+			name, v, _ := strings.Cut(rest[0], "@")
+			if known := r.named(w.Package, name); known != nil {
+				r.start(known[0], nil, rest[1:], v, in)
+				return
+			}
+			rest = slices.Clone(rest)
+			rest[0] = path.Base(name)
+		}
+		words = slices.Clone(rest)
+	}
+}
+
+func assignment(word string) bool {
+	name, _, ok := strings.Cut(word, "=")
+	return ok && name != "" && strings.Trim(name, "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789_") == ""
+}
+
+// executable is the name of a program without its folder and ending.
+func executable(word string) string {
+	if i := strings.LastIndexAny(word, `/\`); i >= 0 && i+1 < len(word) && !strings.HasPrefix(word, "@") {
+		word = word[i+1:]
+	}
+	for _, ending := range []string{".exe", ".cmd", ".bat", ".phar"} {
+		word = strings.TrimSuffix(word, ending)
+	}
+	return word
+}
+
+// starts returns the program whose command the words start with, and how many
+// of them name it.
+func (f *Finder) starts(words []string) (*catalog.Entry, int) {
+	var best *catalog.Entry
+	length := 0
+	for _, e := range f.commands[words[0]] {
+		for _, command := range e.Commands {
+			parts := strings.Split(command, " ")
+			if len(parts) > length && len(parts) <= len(words) && slices.Equal(parts[1:], words[1:len(parts)]) && parts[0] == words[0] {
+				best, length = e, len(parts)
+			}
+		}
+	}
+	return best, length
+}
+
+// wrapper returns the wrapper that the words start with, and what it runs.
+func (f *Finder) wrapper(words []string) (*catalog.Wrapper, []string) {
+	for _, w := range f.wrappers[words[0]] {
+		parts := strings.Split(w.Words, " ")
+		if len(parts) > len(words) || !slices.Equal(parts, words[:len(parts)]) {
+			continue
+		}
+		rest := words[len(parts):]
+		if w.After != "" {
+			i := slices.Index(rest, w.After)
+			if i < 0 {
+				return nil, nil
+			}
+			return w, rest[i+1:]
+		}
+		for len(rest) > 0 && strings.HasPrefix(rest[0], "-") {
+			skip := 1
+			if slices.Contains(w.Values, rest[0]) {
+				skip = 2
+			}
+			rest = rest[min(skip, len(rest)):]
+		}
+		return w, rest
+	}
+	return nil, nil
+}
+
+// start adds the sign that a command starts a program with some arguments; the
+// command may itself say what the program does.
+func (r *reading) start(b bringer, command, args []string, version string, in runner) {
+	e := b.program
+	f := Found{Program: e, Seen: Seen{As: in.as, When: in.when, Line: in.line, Folder: in.folder, Version: version, Foreign: b.foreign}}
+	does := func(list []string) bool {
+		return slices.ContainsFunc(command, func(w string) bool { return slices.Contains(list, w) })
+	}
+	writes, checks := does(e.Runs.Writes), does(e.Runs.Checks)
+	var files []string
+	for i := 0; i < len(args); i++ {
+		option, value, joined := strings.Cut(args[i], "=")
+		writes = writes || slices.Contains(e.Runs.Writes, option)
+		checks = checks || slices.Contains(e.Runs.Checks, option)
+		f.Styled = f.Styled || slices.Contains(e.Flags, option) || flagged(e, option)
+		switch {
+		case slices.Contains(e.Runs.Settings, option):
+			if !joined && i+1 < len(args) {
+				i++
+				value = args[i]
+			}
+			if f.Settings = r.settings(value, in.folder); f.Settings == "" {
+				f.Styled = true // what it names is not to be found here
+			}
+		case !strings.HasPrefix(option, "-") && option != "" && !strings.ContainsAny(args[i], "<>"):
+			files = append(files, args[i])
+		}
+	}
+	f.Seen.Does = e.Runs.Does
+	switch {
+	case e.Runs.Does == "writes" && checks:
+		f.Seen.Does = "checks"
+	case writes:
+		f.Seen.Does = "writes"
+	case checks:
+		f.Seen.Does = "checks"
+	}
+	f.Seen.Files = strings.Join(files, " ")
+	if folders := r.folders(files, in.folder); folders != nil {
+		for _, folder := range folders {
+			one := f
+			one.Seen.Folder = folder
+			r.add(one)
+		}
+		return
+	}
+	r.add(f)
+}
+
+// flagged reports whether an option sets the style with its value joined on, as
+// in -i4.
+func flagged(e *catalog.Entry, option string) bool {
+	return len(option) > 2 && option[0] == '-' && option[1] != '-' && slices.Contains(e.Flags, option[:2]) && strings.Trim(option[2:], "0123456789") == ""
+}
+
+// settings returns the path of a settings file that a command line names, or ""
+// if it is not there.
+func (r *reading) settings(name, folder string) string {
+	name = strings.TrimPrefix(name, "file://")
+	for _, base := range []string{folder, "."} {
+		p := path.Join(base, name)
+		if fs.ValidPath(p) && !strings.ContainsAny(name, "$*{") {
+			if info, err := fs.Stat(r.fsys, p); err == nil && info.Mode().IsRegular() {
+				return p
+			}
+		}
+	}
+	return ""
+}
+
+// folders returns the folders that the arguments of a command line name, if
+// they name nothing else.
+func (r *reading) folders(files []string, folder string) []string {
+	var out []string
+	for _, name := range files {
+		p := path.Join(folder, name)
+		if strings.ContainsAny(name, "$*{") || !fs.ValidPath(p) {
+			return nil
+		}
+		info, err := fs.Stat(r.fsys, p)
+		if err != nil || !info.IsDir() {
+			return nil
+		}
+		out = append(out, p)
+	}
+	return out
+}

@@ -1,0 +1,52 @@
+package presence
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+)
+
+func TestPinOf(t *testing.T) {
+	for version, want := range map[string]Pin{
+		"": Unsaid, "latest": Floating, "main": Floating, "*": Floating, "1.2.3": Exact, "v1.2": Exact, "==1.2": Exact, "=1.2.3": Exact,
+		"^1.2": Range, "~> 1.2": Range, ">=1,<2": Range, "1.x": Range, "0123456789abcdef0123456789abcdef01234567": Exact, "3.0.0-alpha.8": Exact,
+	} {
+		assert.Equal(t, want, PinOf(version), version)
+	}
+}
+
+func TestAgrees(t *testing.T) {
+	for _, c := range []struct {
+		a, b   string
+		agrees bool
+	}{
+		{"1.2.3", "v1.2.3", true},
+		{"1.2.3", "1.2.4", false},
+		{"1.59", "v1.59.1", true},
+		{"1.58", "v1.59.1", false},
+		{"3.0.0-alpha.8", "3.0.0-alpha.9", false},
+		{"3.0.0", "3.0.0-alpha.9", false},
+		{"3.0.0+build", "3.0.0", true},
+		{"^3.0.0", "3.2.1", true},
+		{"^3.0.0", "2.8.8", false},
+		{"^0.2.1", "0.3.0", false},
+		{"^0.2.1", "0.2.9", true},
+		{"~1.2.0", "1.2.9", true},
+		{"~1.2.0", "1.3.0", false},
+		{"~> 1.2", "1.9.0", true},
+		{"~> 1.2.0", "1.3.0", false},
+		{">=23.1,<24", "23.9.1", true},
+		{">=23.1,<24", "24.1.0", false},
+		{">= 1.0", "0.9", false},
+		{"^2 || ^3", "3.1.0", true},
+		{"^2 || ^3", "4.1.0", false},
+		{"latest", "3.1.0", true},
+		{"", "3.1.0", true},
+		{"something odd", "3.1.0", true},
+		{"^1", "^2", true},
+		{"1.x", "2.0.0", false},
+	} {
+		assert.Equal(t, c.agrees, Agrees(c.a, c.b), "%s %s", c.a, c.b)
+		assert.Equal(t, c.agrees, Agrees(c.b, c.a), "%s %s", c.b, c.a)
+	}
+}
