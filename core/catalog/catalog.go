@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"io/fs"
 	"path"
+	"regexp"
 	"slices"
 	"strings"
 	"sync"
@@ -108,7 +109,7 @@ func (e *Entry) check() error {
 		return errors.New("id, name, version, source and roles are needed")
 	}
 	for _, r := range e.Roles {
-		if !slices.Contains([]string{Formatter, Linter, Editor, VersionControl}, r) {
+		if !slices.Contains([]string{Formatter, Linter, Editor, VersionControl, ImportSorter, Language}, r) {
 			return fmt.Errorf("unknown role %q", r)
 		}
 	}
@@ -175,6 +176,9 @@ func (e *Entry) checkQuestion(q *Question) error {
 	for _, w := range ways {
 		if e.Place(w.Place) == nil {
 			return fmt.Errorf("no settings with id %q", w.Place)
+		}
+		if expr, err := regexp.Compile(w.Match); err != nil || w.Match != "" && expr.NumSubexp() != 1 {
+			return fmt.Errorf("key %s: match needs one group", w.Key)
 		}
 		for _, raw := range w.Values {
 			if err := checkValue(r, raw); err != nil {

@@ -18,6 +18,8 @@ const (
 	Linter         = "linter"
 	Editor         = "editor"
 	VersionControl = "version-control"
+	ImportSorter   = "import-sorter"
+	Language       = "language" // its compiler or package manager, that says which version of it the code is in
 )
 
 // Entry describes one program.
@@ -218,6 +220,7 @@ type Way struct {
 	// where the rule's domain has them.
 	Values map[string]any `toml:"values"`
 
+	Match   string `toml:"match"`   // the part of the value that counts: a regular expression with one group
 	Number  string `toml:"number"`  // the answer where the value is a whole number
 	Present string `toml:"present"` // the answer where the key is there at all
 	Blanks  bool   `toml:"blanks"`  // the value is the indentation text itself
@@ -238,6 +241,7 @@ type Switch struct {
 	Disabled []string `toml:"disabled"` // keys that list rules to switch off
 	Only     []string `toml:"only"`     // keys that list the only rules to run
 	All      string   `toml:"all"`      // key that switches every rule
+	None     string   `toml:"none"`     // key that, when true, switches off every rule not switched on
 }
 
 // Mark is a text in a build's code that shows that the program's settings file

@@ -70,8 +70,8 @@ func (in *inheriting) resolve(f *File, chain []*File) {
 		root := f.Doc.Root.Find(r.Place.Section)
 		for _, i := range r.Place.Extends {
 			n := root.Find(i.Key)
-			if n == nil {
-				continue
+			if n == nil || i.Key == "" && n.Kind != document.Scalar {
+				continue // the settings themselves, unless a text stands for them
 			}
 			if n.Kind == document.Map { // packages, each with its file
 				for _, item := range n.Items {

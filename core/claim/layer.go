@@ -65,8 +65,11 @@ func (g *Group) FilesOf(e *catalog.Entry, place *catalog.Place) []*File {
 			files = append(files, f)
 		}
 	}
-	if len(files) == 0 || place.Search != "nearest" {
-		return files
+	if len(files) == 0 {
+		return nil
+	}
+	if place.Search != "nearest" {
+		return g.merged(e, place, files)
 	}
 	best := files[len(files)-1]
 	for _, f := range files {
@@ -78,6 +81,41 @@ func (g *Group) FilesOf(e *catalog.Entry, place *catalog.Place) []*File {
 		return nil
 	}
 	return []*File{best}
+}
+
+// merged returns the files of a place that are merged: in each folder the one
+// with the best name, and none where a place of the pool that is not merged has
+// a file.
+func (g *Group) merged(e *catalog.Entry, place *catalog.Place, files []*File) []*File {
+	var out []*File
+	for _, f := range files {
+		better := func(other *File) bool {
+			return other.Folder == f.Folder && preference(place, other.Path) < preference(place, f.Path)
+		}
+		if !slices.ContainsFunc(files, better) {
+			out = append(out, f)
+		}
+	}
+	if place.Pool == "" {
+		return out
+	}
+	for _, other := range e.Settings {
+		if other == place {
+			break
+		}
+		if other.Pool != place.Pool {
+			continue
+		}
+		for _, f := range g.chain.files {
+			if f.readAs(e, other) {
+				if other.Search != place.Search {
+					return nil
+				}
+				out = slices.DeleteFunc(out, func(had *File) bool { return had.Folder == f.Folder })
+			}
+		}
+	}
+	return out
 }
 
 // outdone reports whether another place of the pool has a closer file.

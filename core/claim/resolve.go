@@ -2,6 +2,7 @@ package claim
 
 import (
 	"fmt"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -187,6 +188,13 @@ func read(e *catalog.Entry, w *catalog.Way, r *rule.Rule, q *catalog.Question, n
 		return answer{}
 	}
 	raw, text := n.Value, n.Text()
+	if w.Match != "" {
+		m := regexp.MustCompile(w.Match).FindStringSubmatch(text) // checked with the entry
+		if m == nil {
+			return answer{}
+		}
+		raw, text = m[1], m[1]
+	}
 	if n.Resets() {
 		return answer{kind: ends}
 	}
@@ -297,6 +305,9 @@ func (s *stack) state(on *catalog.Switch) (state, Where) {
 			if n != nil {
 				return onIf(!isOff(n, sw.Off)), at(n)
 			}
+		}
+		if n := l.node.Find(sw.None); sw.None != "" && n != nil && isTrue(n) {
+			return stateOff, at(n)
 		}
 		if n := l.node.Find(sw.All); sw.All != "" && n != nil {
 			return onIf(n.Value != false), at(n)

@@ -27,6 +27,9 @@ func clashes(g *claim.Group, a *assign.Assignment, into *collector) {
 			claims = slices.DeleteFunc(claims, func(c *claim.Claim) bool { return g.UsesTabs(c.Program) })
 		}
 		for code, sides := range compare(claims, g) {
+			if r.Mirrored {
+				code = SlipDialect
+			}
 			f := &Finding{Code: code, Rule: r, Type: g.Type, Files: g.Files, Examples: g.Examples, Sides: sides}
 			f.Message = clashMessage(code, r, sides)
 			into.add(f)

@@ -20,7 +20,7 @@ func (d *Document) parseINI() error {
 		if err != nil || text == "" || text[0] == '#' || text[0] == ';' {
 			return
 		}
-		indent := len(line) - len(strings.TrimLeft(line, " \t"))
+		indent := strings.Index(line, text)
 		at := start + indent
 		switch {
 		case last != nil && indent > lastIndent:

@@ -14,12 +14,17 @@ type Rule struct {
 	Sentence string // what it asks
 	Example  [2]string
 	Domain   Domain
+
+	// Mirrored says that the value is a fact about the code that several
+	// programs are told, not a style: they have to be told the same.
+	Mirrored bool
 }
 
 // Domain is the values a rule can have.
 type Domain struct {
 	Words  []string // the finite domain; none for whole numbers
 	Number bool     // whole numbers from 1, and Unlimited
+	Text   bool     // any text
 }
 
 // Contains reports whether the domain holds the value.
@@ -27,7 +32,7 @@ func (d Domain) Contains(v Value) bool {
 	if d.Number && (v == Unlimited || v.number > 0 && v.word == "") {
 		return true
 	}
-	return v.number == 0 && slices.Contains(d.Words, v.word)
+	return v.number == 0 && (slices.Contains(d.Words, v.word) || d.Text && v.word != "")
 }
 
 // All returns the rules in the order in which people ask for them.
@@ -53,30 +58,38 @@ const (
 var truth = Domain{Words: []string{"true", "false"}}
 
 var rules = []*Rule{
-	{IndentStyle, "indentation", "Whether lines are indented with tabs or with spaces.",
-		[2]string{"→x = 1", "····x = 1"}, Domain{Words: []string{"tab", "space"}}},
-	{IndentSize, "indentation", "How many columns one level of indentation takes.",
-		[2]string{"··x = 1", "····x = 1"}, Domain{Number: true}},
-	{TabWidth, "tab width", "How many columns a tab character takes on the screen.",
-		[2]string{"4", "8"}, Domain{Number: true}},
-	{"end_of_line", "line endings", "Which characters end a line.",
-		[2]string{"line␊", "line␍␊"}, Domain{Words: []string{"lf", "crlf", "cr"}}},
-	{"charset", "charset", "How characters are stored as bytes.",
-		[2]string{"utf-8", "utf-16le"}, Domain{Words: []string{"utf-8", "utf-8-bom", "utf-16be", "utf-16le", "latin1"}}},
-	{"trim_trailing_whitespace", "trailing blanks", "Whether blanks at the end of a line are taken away.",
-		[2]string{"x = 1", "x = 1··"}, truth},
-	{"insert_final_newline", "final newline", "Whether a file ends with a line break.",
-		[2]string{"end␊", "end"}, truth},
-	{"max_line_length", "line length", "How many columns a line may take.",
-		[2]string{"80", "120"}, Domain{Number: true}},
-	{"quotes", "quotes", "Which quotes a text is written in where both would do.",
-		[2]string{"'tide'", `"tide"`}, Domain{Words: []string{"single", "double"}}},
-	{"statement_terminator", "statement ends", "Whether statements end in a semicolon where the language does not ask for one.",
-		[2]string{"sail();", "sail()"}, Domain{Words: []string{"always", "needed"}}},
-	{"trailing_comma", "trailing commas", "Whether the last element of a list that is broken over lines is followed by a comma; \"always\" adds one on a single line, too.",
-		[2]string{"  b,\n]", "  b\n]"}, Domain{Words: []string{"always", "multiline", "never"}}},
-	{"import_order", "import order", "How import lines are ordered: \"sorted\" within each block that blank lines set apart, or \"grouped\" by origin, each group sorted.",
-		[2]string{"sorted", "grouped"}, Domain{Words: []string{"sorted", "grouped"}}},
+	{ID: IndentStyle, Title: "indentation", Sentence: "Whether lines are indented with tabs or with spaces.",
+		Example: [2]string{"→x = 1", "····x = 1"}, Domain: Domain{Words: []string{"tab", "space"}}},
+	{ID: IndentSize, Title: "indentation", Sentence: "How many columns one level of indentation takes.",
+		Example: [2]string{"··x = 1", "····x = 1"}, Domain: Domain{Number: true}},
+	{ID: TabWidth, Title: "tab width", Sentence: "How many columns a tab character takes on the screen.",
+		Example: [2]string{"4", "8"}, Domain: Domain{Number: true}},
+	{ID: "end_of_line", Title: "line endings", Sentence: "Which characters end a line.",
+		Example: [2]string{"line␊", "line␍␊"}, Domain: Domain{Words: []string{"lf", "crlf", "cr"}}},
+	{ID: "charset", Title: "charset", Sentence: "How characters are stored as bytes.",
+		Example: [2]string{"utf-8", "utf-16le"}, Domain: Domain{Words: []string{"utf-8", "utf-8-bom", "utf-16be", "utf-16le", "latin1"}}},
+	{ID: "trim_trailing_whitespace", Title: "trailing blanks", Sentence: "Whether blanks at the end of a line are taken away.",
+		Example: [2]string{"x = 1", "x = 1··"}, Domain: truth},
+	{ID: "insert_final_newline", Title: "final newline", Sentence: "Whether a file ends with a line break.",
+		Example: [2]string{"end␊", "end"}, Domain: truth},
+	{ID: "max_line_length", Title: "line length", Sentence: "How many columns a line may take.",
+		Example: [2]string{"80", "120"}, Domain: Domain{Number: true}},
+	{ID: "quotes", Title: "quotes", Sentence: "Which quotes a text is written in where both would do.",
+		Example: [2]string{"'tide'", `"tide"`}, Domain: Domain{Words: []string{"single", "double"}}},
+	{ID: "statement_terminator", Title: "statement ends", Sentence: "Whether statements end in a semicolon where the language does not ask for one.",
+		Example: [2]string{"sail();", "sail()"}, Domain: Domain{Words: []string{"always", "needed"}}},
+	{ID: "trailing_comma", Title: "trailing commas", Sentence: "Whether the last element of a list that is broken over lines is followed by a comma; \"always\" adds one on a single line, too.",
+		Example: [2]string{"  b,\n]", "  b\n]"}, Domain: Domain{Words: []string{"always", "multiline", "never"}}},
+	{ID: "import_order", Title: "import order", Sentence: "How import lines are ordered: \"sorted\" within each block that blank lines set apart, or \"grouped\" by origin, each group sorted.",
+		Example: [2]string{"sorted", "grouped"}, Domain: Domain{Words: []string{"sorted", "grouped"}}},
+	{ID: "bracket_spacing", Title: "spaces in brackets", Sentence: "Whether blanks stand inside the brackets of a literal on one line.",
+		Example: [2]string{"{ tide: 4 }", "{tide: 4}"}, Domain: Domain{Words: []string{"spaced", "tight"}}},
+	{ID: "brace_placement", Title: "braces", Sentence: "Where the opening brace of a block stands: behind what opens it, or on a line of its own.",
+		Example: [2]string{"sail() {", "sail()\n{"}, Domain: Domain{Words: []string{"same_line", "next_line"}}},
+	{ID: "blank_lines", Title: "blank lines", Sentence: "How many blank lines may follow each other.",
+		Example: [2]string{"1", "2"}, Domain: Domain{Number: true}},
+	{ID: "language_version", Title: "language version", Sentence: "For which version or edition of the language programs take the code.",
+		Example: [2]string{"2018", "2021"}, Domain: Domain{Text: true}, Mirrored: true},
 }
 
 // phrases say what text looks like that has a value.
@@ -88,6 +101,8 @@ var phrases = map[string]map[string]string{
 	"quotes":                   {"single": "single quotes", "double": "double quotes"},
 	"statement_terminator":     {"always": "a semicolon after every statement", "needed": "no needless semicolons"},
 	"trailing_comma":           {"always": "trailing commas everywhere", "multiline": "trailing commas in broken lists", "never": "no trailing commas"},
+	"bracket_spacing":          {"spaced": "blanks inside brackets", "tight": "no blanks inside brackets"},
+	"brace_placement":          {"same_line": "braces on the same line", "next_line": "braces on the next line"},
 	"import_order":             {"sorted": "sorted imports", "grouped": "imports sorted by group"},
 }
 
@@ -101,6 +116,8 @@ func (r *Rule) Phrase(v Value) string {
 		return v.String() + " spaces"
 	case TabWidth, "max_line_length":
 		return v.String() + " columns"
+	case "blank_lines":
+		return v.String() + " blank lines"
 	}
 	return v.String()
 }

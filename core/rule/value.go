@@ -30,6 +30,13 @@ func (d Domain) Parse(raw any) (Value, error) {
 		v = Word(strconv.FormatBool(x))
 	case int64:
 		v = Number(int(x))
+		if d.Text {
+			v = Word(strconv.FormatInt(x, 10))
+		}
+	case float64:
+		if d.Text {
+			v = Word(strconv.FormatFloat(x, 'f', -1, 64))
+		}
 	case string:
 		v = Word(x)
 		if n, err := strconv.Atoi(x); d.Number && err == nil && n > 0 {

@@ -26,7 +26,7 @@ func (d *draft) decide(g *claim.Group, v *assign.Assignment) {
 	wants := map[string]want{}
 	d.wants[g] = wants
 	for _, r := range rule.All() {
-		if r.ID == rule.TabWidth {
+		if r.ID == rule.TabWidth || r.Mirrored {
 			continue
 		}
 		if r.ID == rule.IndentSize && wants[rule.IndentStyle].value == rule.Word("tab") {
