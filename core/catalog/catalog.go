@@ -164,7 +164,7 @@ func (e *Entry) checkQuestion(q *Question) error {
 			return fmt.Errorf("unknown file type %q", t)
 		}
 	}
-	if q.Default != nil && q.Default != LeavesWord {
+	if q.Default != nil && q.Default != LeavesWord && q.Default != UnknownWord {
 		if _, err := r.Domain.Parse(q.Default); err != nil {
 			return fmt.Errorf("default: %w", err)
 		}

@@ -254,8 +254,8 @@ func (d *Document) parseIgnores() {
 	})
 }
 
-// parseOptions reads a list of command-line options, one a line, each with the
-// rest of the line as its value. Keys come without their dashes.
+// parseOptions reads a list of command-line options, each with what stands
+// behind it, or behind a "=", as its value. Keys come without their dashes.
 func (d *Document) parseOptions() {
 	d.Root = &Node{Kind: Map, End: len(d.Src)}
 	d.lines(func(start, end int) {
@@ -263,22 +263,41 @@ func (d *Document) parseOptions() {
 		if i := strings.Index(line, "#"); i >= 0 {
 			line = line[:i]
 		}
-		text := strings.TrimSpace(line)
-		if !strings.HasPrefix(text, "--") {
-			return
+		for at := strings.IndexByte(line, '-'); at >= 0 && strings.TrimSpace(line[:at]) == ""; {
+			next := len(line)
+			for i := at + 1; i+2 < len(line); i++ {
+				if (line[i] == ' ' || line[i] == '\t') && line[i+1] == '-' && (line[i+2] == '-' || line[i+2] >= 'a' && line[i+2] <= 'z') {
+					next = i + 1
+					break
+				}
+			}
+			d.option(strings.TrimRight(line[at:next], " \t\r\f\v"), start+at)
+			line, start = line[next:], start+next
+			at = strings.IndexByte(line, '-')
 		}
-		at := start + strings.Index(line, text)
-		i := strings.IndexAny(text, " \t")
-		if i < 0 {
-			i = len(text)
-		}
-		value := strings.TrimSpace(text[i:])
-		valueAt := at + len(text) - len(value)
-		n := &Node{Key: text[2:i], KeyStart: at, Start: valueAt, End: valueAt + len(value), Value: value}
-		if value == "" {
-			n.Value = true
-			n.fixed = true
-		}
-		d.Root.Items = append(d.Root.Items, n)
 	})
+}
+
+// option adds one option to the root.
+func (d *Document) option(text string, at int) {
+	name := strings.TrimLeft(text, "-")
+	if name == "" || name[0] == '=' || name[0] == ' ' {
+		return
+	}
+	dashes := len(text) - len(name)
+	i := strings.IndexAny(name, " \t=")
+	if i < 0 {
+		i = len(name)
+	}
+	value := strings.TrimSpace(strings.TrimPrefix(name[i:], "="))
+	valueAt := at + len(text) - len(value)
+	n := &Node{Key: name[:i], KeyStart: at, Start: valueAt, End: valueAt + len(value), Value: value}
+	if dashes > 2 {
+		return
+	}
+	if value == "" {
+		n.Value = true
+		n.fixed = true
+	}
+	d.Root.Items = append(d.Root.Items, n)
 }
