@@ -184,6 +184,7 @@ type Overrides struct {
 	Files   string          `toml:"files"`   // in each, the patterns; "#key" for its own key
 	Except  string          `toml:"except"`  // in each, the patterns left out
 	Options string          `toml:"options"` // in each, the settings; the item itself if ""
+	Extends string          `toml:"extends"` // in each, the key that names bases
 	Globs   pattern.Dialect `toml:"globs"`   // how patterns are written; "type" for names of languages
 	All     bool            `toml:"all"`     // an item without patterns is about every file
 }

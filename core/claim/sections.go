@@ -161,7 +161,7 @@ func (f *File) override(r Reader, o *catalog.Overrides, item *document.Node) {
 	switch {
 	case o.Globs == pattern.Type && len(s.shown) > 0:
 		s.reach, s.types = everywhere, typesNamed(r.Place, s.shown)
-		f.sections = append(f.sections, s)
+		f.sections = append(append(f.sections, f.based(r, o, item, s)...), s)
 	case len(s.shown) == 0 && len(except) > 0 && onlyKeys(item, o.Except, "name"):
 		list := pattern.Compile(o.Globs, except)
 		s.kind, s.node = excludeSection, item.Find(o.Except)
@@ -169,11 +169,28 @@ func (f *File) override(r Reader, o *catalog.Overrides, item *document.Node) {
 	case len(s.shown) == 0 && !o.All:
 	case len(s.shown) == 0 && len(except) == 0:
 		s.reach = everywhere
-		f.sections = append(f.sections, s)
+		f.sections = append(append(f.sections, f.based(r, o, item, s)...), s)
 	default:
 		list, out := pattern.Compile(o.Globs, s.shown), pattern.Compile(o.Globs, except)
+		s.reach = len(f.reaches)
+		f.sections = append(f.sections, f.based(r, o, item, s)...)
 		f.add(s, reach{func(rel string) bool { return (len(s.shown) == 0 || list.Reaches(rel)) && !out.Reaches(rel) }, list.ByExtension() && len(except) == 0})
 	}
+}
+
+// based returns the sections of the bases that an override names, which reach
+// what it reaches.
+func (f *File) based(r Reader, o *catalog.Overrides, item *document.Node, s section) []section {
+	var out []section
+	for _, named := range findIn(item, o.Extends).Words() {
+		s.node, s.kind = named, opaqueSection
+		if base, ok := r.Program.Bases[named.Text()]; ok {
+			s.kind = baseSection
+			f.data(named, base)
+		}
+		out = append(out, s)
+	}
+	return out
 }
 
 func findIn(n *document.Node, path string) *document.Node {

@@ -68,7 +68,7 @@ func (d *Document) pair(text string, at, sep int) *Node {
 }
 
 // parseProperties reads a key with its value a line, separated by "=", ":" or
-// blanks; comments start with "#" or "!"; a backslash at the end joins lines; a
+// blanks; comments start with "#" or "!", or with "#" behind a blank; a backslash at the end joins lines; a
 // leading "export" is passed over.
 func (d *Document) parseProperties() {
 	_, bom := d.body()
@@ -93,6 +93,9 @@ func (d *Document) parseProperties() {
 		if rest, ok := strings.CutPrefix(text, "export "); ok {
 			at += len(text) - len(rest)
 			text = rest
+		}
+		if i := strings.IndexByte(text, '#'); i > 0 && (text[i-1] == ' ' || text[i-1] == '\t') && !goesOn {
+			text = strings.TrimRight(text[:i], " \t")
 		}
 		n := d.pair(text, at, propertySign(text))
 		d.Root.Items = append(d.Root.Items, n)

@@ -100,7 +100,11 @@ func (r *reading) declaredInLines(m *catalog.Manifest, folder string) {
 	for line := range strings.Lines(r.text) {
 		number++
 		line = strings.TrimRight(line, "\r\n")
-		if match := itemExpr.FindStringSubmatch(line); match != nil && !comments(line) {
+		matches := itemExpr.FindAllStringSubmatch(line, -1)
+		if comments(line) {
+			matches = nil
+		}
+		for _, match := range matches {
 			end("")
 			name, at = match[itemExpr.SubexpIndex("name")], number
 			version := ""
@@ -110,6 +114,8 @@ func (r *reading) declaredInLines(m *catalog.Manifest, folder string) {
 			if versionExpr == nil || version != "" {
 				end(version)
 			}
+		}
+		if matches != nil {
 			continue
 		}
 		if versionExpr != nil && name != "" {
