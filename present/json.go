@@ -36,7 +36,13 @@ func AuditJSON(w io.Writer, root string, r *audit.Result, findings []*conflict.F
 	for _, p := range r.Programs {
 		seen := []object{}
 		for _, s := range p.Seen {
-			seen = append(seen, reasonObject("as", s))
+			o := reasonObject("as", s)
+			for key, text := range map[string]string{"version": s.Version, "when": s.When, "does": s.Does} {
+				if text != "" {
+					o[key] = text
+				}
+			}
+			seen = append(seen, o)
 		}
 		programs = append(programs, object{"program": p.Entry.ID, "roles": p.Entry.Roles, "seen": seen})
 	}
@@ -97,7 +103,7 @@ func candidateObject(c assign.Candidate) object {
 }
 
 func reasonObject(key string, s claim.Seen) object {
-	o := object{key: s.As}
+	o := object{key: s.Kind()}
 	if s.Path != "" {
 		o["path"] = s.Path
 	}

@@ -286,14 +286,19 @@ func (e *Entry) Covering(typeID string) (part string, ok bool) {
 	return "", false
 }
 
-// Place returns the program's place with the given id, or nil.
+// Place returns the program's place with the given id, or nil: of several the
+// first that is a file of its own.
 func (e *Entry) Place(id string) *Place {
+	var shared *Place
 	for _, p := range e.Settings {
-		if p.ID == id {
+		switch {
+		case p.ID == id && p.Section == "":
 			return p
+		case p.ID == id && shared == nil:
+			shared = p
 		}
 	}
-	return nil
+	return shared
 }
 
 // Concerns reports whether the question is about files of the type.

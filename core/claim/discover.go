@@ -78,6 +78,16 @@ func indexNames(c *catalog.Catalog) nameIndex {
 			}
 		}
 	}
+	// A program's own settings come before those it reads of others.
+	borrowed := func(n named) int {
+		if p := n.reader.Place; p.ID != "" || p.Shared || len(p.OnlyKeys) > 0 {
+			return 1
+		}
+		return 0
+	}
+	for _, list := range x.byBase {
+		slices.SortStableFunc(list, func(a, b named) int { return borrowed(a) - borrowed(b) })
+	}
 	return x
 }
 

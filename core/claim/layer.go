@@ -151,7 +151,7 @@ func (s *stack) addFile(e *catalog.Entry, place *catalog.Place, f *File, g *Grou
 	root := f.Doc.Root.Find(place.Section)
 	s.layers = append(s.layers, f.layersOf(place, nil)...)
 	flat := f.Doc.Syntax == document.EditorConfig || f.Doc.Syntax == document.Attributes
-	parts := slices.ContainsFunc(place.Overrides, func(o *catalog.Overrides) bool { return o.Key == "." && o.Files != keyItself })
+	parts := slices.ContainsFunc(place.Overrides, func(o *catalog.Overrides) bool { return o.Key == "." && o.Files != keyItself && o.Item == "" })
 	switch {
 	case root != nil && root.Kind == document.Opaque:
 		s.layers = append(s.layers, layer{file: f, place: place, opaque: root})

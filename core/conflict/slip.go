@@ -186,7 +186,7 @@ func (k *keyCheck) isPrefix(path string) bool {
 // known.
 func (k *keyCheck) unknown(n *document.Node, path string) {
 	policy := k.reader.Program.Unknown
-	if policy == "" || n.Key == "" || slices.ContainsFunc(k.reader.Place.Overrides, func(o *catalog.Overrides) bool {
+	if policy == "" || n.Key == "" || k.reader.Place.ID != "" || k.reader.Place.Shared || slices.ContainsFunc(k.reader.Place.Overrides, func(o *catalog.Overrides) bool {
 		return n.Key == o.Key || o.Key == "." || o.Options == "" && (n.Key == o.Files || n.Key == o.Except)
 	}) {
 		return

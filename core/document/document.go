@@ -375,6 +375,15 @@ func (d *Document) Add(keys []string, value any) (Edit, error) {
 	return Edit{}, fmt.Errorf("%s: nothing can be added to this kind of file", d.Path)
 }
 
+// Adds reports whether keys can be added to the document, and not only changed.
+func (d *Document) Adds() bool {
+	switch d.Syntax {
+	case EditorConfig, Attributes, Options, INI, Properties, TOML, YAML, JSON, JSONC:
+		return d.Root.Kind == Map
+	}
+	return false
+}
+
 // addLine appends a line to the document.
 func (d *Document) addLine(line string) Edit {
 	return Edit{len(d.Src), len(d.Src), d.lineBreakBefore(len(d.Src)) + line + d.newline()}

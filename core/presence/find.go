@@ -39,7 +39,7 @@ type Finder struct {
 // kind is a sort of file with its pattern.
 type kind struct {
 	pattern  string
-	match    pattern.Ignore
+	match    pattern.Ignore // of a pattern with a star
 	run      *catalog.Run
 	manifest *catalog.Manifest
 	mark     *programMark
@@ -85,16 +85,13 @@ func NewFinder(c *catalog.Catalog) *Finder {
 			}
 		}
 		for ecosystem, names := range e.Packages {
-			by := f.packages[ecosystem]
-			if by == nil {
-				by = map[string][]bringer{}
-				f.packages[ecosystem] = by
-			}
 			for _, n := range names {
 				n, foreign := strings.CutPrefix(n, "~")
-				n = packageName(ecosystem, n)
-				by[n] = append(by[n], bringer{e, foreign})
+				f.bring(ecosystem, n, e, foreign)
 			}
+		}
+		for _, n := range e.EditorNames {
+			f.bring("editor", n, e, false)
 		}
 		for _, command := range e.Commands {
 			first, _, _ := strings.Cut(command, " ")
@@ -104,17 +101,25 @@ func NewFinder(c *catalog.Catalog) *Finder {
 	return f
 }
 
+func (f *Finder) bring(ecosystem, name string, e *catalog.Entry, foreign bool) {
+	by := f.packages[ecosystem]
+	if by == nil {
+		by = map[string][]bringer{}
+		f.packages[ecosystem] = by
+	}
+	name = packageName(ecosystem, name)
+	by[name] = append(by[name], bringer{e, foreign})
+}
+
 func (f *Finder) addKind(k kind) {
-	line := k.pattern
-	if strings.Contains(line, "/") {
-		line = "**/" + line
-	}
-	ig, ok := pattern.ParseIgnore(line)
-	if !ok {
-		return
-	}
-	k.match = ig
 	base := path.Base(k.pattern)
+	if starred := strings.ContainsAny(k.pattern, "*?["); starred {
+		line := k.pattern
+		if strings.Contains(line, "/") {
+			line = "**/" + line
+		}
+		k.match, _ = pattern.ParseIgnore(line)
+	}
 	switch {
 	case !strings.ContainsAny(base, "*?["):
 		f.byBase[base] = append(f.byBase[base], k)
@@ -127,6 +132,14 @@ func (f *Finder) addKind(k kind) {
 	default:
 		f.byEnding[path.Ext(base)] = append(f.byEnding[path.Ext(base)], k)
 	}
+}
+
+// is reports whether the file at p is of the kind.
+func (k *kind) is(p string) bool {
+	if k.match.Pattern != nil {
+		return k.match.Match(p)
+	}
+	return p == k.pattern || strings.HasSuffix(p, "/"+k.pattern)
 }
 
 // packageName is a package's name as its ecosystem compares names.
@@ -147,9 +160,9 @@ func (f *Finder) kindsOf(p string) []kind {
 	}
 	var out []kind
 	add := func(list []kind) {
-		for _, k := range list {
-			if k.match.Match(p) {
-				out = append(out, k)
+		for i := range list {
+			if list[i].is(p) {
+				out = append(out, list[i])
 			}
 		}
 	}

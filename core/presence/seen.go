@@ -27,9 +27,18 @@ func (s Seen) Weak() bool {
 	return s.As == "toolchain" || s.As == "recommended" || s.As == "installed"
 }
 
+// Kind is As in the words of the JSON result, where what is recommended to the
+// editor counts as the editor's.
+func (s Seen) Kind() string {
+	if s.As == "recommended" {
+		return "editor"
+	}
+	return s.As
+}
+
 // Brings reports whether the sign brings the program to whoever works here: it
 // is declared or run, and not merely configured.
-func (s Seen) Brings() bool { return s.As != "settings" && s.As != "editor" }
+func (s Seen) Brings() bool { return s.As != "settings" && s.As != "editor" && s.As != "recommended" }
 
 // Strength ranks the kinds of sign; a stronger one has the higher rank.
 func (s Seen) Strength() int {

@@ -2,6 +2,7 @@ package settle
 
 import (
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -63,15 +64,27 @@ func stepTo(c *claim.Claim, v rule.Value, g *claim.Group) (step, error) {
 			}
 			if n := s.file.Doc.Root.Find(strings.Join(s.path, "/")); n != nil && place.Syntax != standardSyntax {
 				s.node = n
+			} else if !s.file.Doc.Adds() || !addable(s.path) {
+				why = fmt.Errorf("%s has no %s that could be changed, and nothing is added to a file like it", s.file.Path, w.Key)
+				continue
 			}
 			return s, nil
 		}
-		if place.Syntax == standardSyntax || place.Create != "" {
+		if place.Syntax == standardSyntax || place.Create != "" && addable(s.path) {
 			return s, nil
 		}
 		why = fmt.Errorf("%s has no settings file to write %s into", c.Program.Name, w.Key)
 	}
 	return step{}, why
+}
+
+// addable reports whether a key can be written where it is not: an item of a
+// list cannot, since others would have to stand before it.
+func addable(path []string) bool {
+	return !slices.ContainsFunc(path, func(key string) bool {
+		_, err := strconv.Atoi(key)
+		return err == nil
+	})
 }
 
 // switchOff finds how to switch off a rule that cannot be set.
@@ -100,6 +113,9 @@ func switchOff(c *claim.Claim, g *claim.Group) (step, error) {
 
 func keyPath(place *catalog.Place, key string) []string {
 	path := strings.Split(key, "/")
+	for i := range path {
+		path[i] = strings.ReplaceAll(path[i], "~1", "/")
+	}
 	if place.Section != "" {
 		path = append(strings.Split(place.Section, "/"), path...)
 	}
@@ -127,7 +143,7 @@ func rawFor(c *claim.Claim, w *catalog.Way, v rule.Value, place *catalog.Place) 
 		}
 		return nil, false
 	}
-	if w.Present != "" {
+	if w.Present != "" || w.Match != "" {
 		return nil, false
 	}
 	best := ""

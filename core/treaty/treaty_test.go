@@ -148,6 +148,9 @@ func TestNewTreatyIsReadBack(t *testing.T) {
 	style := map[string]rule.Value{}
 	for _, r := range rule.All() {
 		v := rule.Number(4)
+		if r.Domain.Text {
+			v = rule.Word("2021")
+		}
 		if len(r.Domain.Words) > 0 {
 			v = rule.Word(r.Domain.Words[0])
 		}
