@@ -46,15 +46,25 @@ func placed(s conflict.Side) string {
 
 // titles say in a few words what findings without a rule are about.
 var titles = map[conflict.Code]string{
-	conflict.Rivalry:        "two formatters",
-	conflict.GapNoFormatter: "no formatter",
-	conflict.GapExcluded:    "all files left out",
-	conflict.ClashInternal:  "contradiction in a settings file",
-	conflict.SlipUnreadable: "settings file that cannot be read",
-	conflict.SlipUnknownKey: "unknown key",
-	conflict.SlipBadValue:   "bad value",
-	conflict.SlipEmpty:      "empty settings file",
-	conflict.SlipOpaque:     "settings that are not read",
+	conflict.Rivalry:         "two formatters",
+	conflict.GapNoFormatter:  "no formatter",
+	conflict.GapExcluded:     "all files left out",
+	conflict.ClashInternal:   "contradiction in a settings file",
+	conflict.SlipUnreadable:  "settings file that cannot be read",
+	conflict.SlipUnknownKey:  "unknown key",
+	conflict.SlipBadValue:    "bad value",
+	conflict.SlipEmpty:       "empty settings file",
+	conflict.SlipOpaque:      "settings that are not read",
+	conflict.SlipMisplaced:   "settings file in the wrong place",
+	conflict.SlipTwoHomes:    "two settings files for one program",
+	conflict.SlipMissingBase: "missing base",
+	conflict.SlipDialect:     "dialect not said",
+	conflict.DriftVersion:    "several versions",
+	conflict.DriftUnpinned:   "version not pinned",
+	conflict.DriftRetired:    "retired",
+	conflict.DeadNoFiles:     "pattern without files",
+	conflict.DeadNoProvider:  "settings of a program nothing brings",
+	conflict.GapUndeclared:   "formatter that nothing brings",
 }
 
 // subject says what a finding is about in a few words.

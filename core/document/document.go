@@ -424,6 +424,9 @@ func (d *Document) scalar(value any, old string) string {
 		if old != "" && (old[0] == '"' || old[0] == '\'') {
 			return old[:1] + text + old[:1]
 		}
+		if strings.TrimSpace(text) != text {
+			return "'" + text + "'"
+		}
 	case XML:
 		return xmlText(text)
 	case YAML:

@@ -452,20 +452,26 @@ func (r *reading) settings(name, folder string) string {
 	return ""
 }
 
-// folders returns the folders that the arguments of a command line name, if
-// they name nothing else.
+// folders returns the folders that the arguments of a command line name, by
+// themselves or at the start of a pattern, if they name nothing else.
 func (r *reading) folders(files []string, folder string) []string {
 	var out []string
 	for _, name := range files {
+		name = strings.Trim(name, `"'`)
+		if i := strings.IndexAny(name, "*{["); i >= 0 {
+			name = name[:strings.LastIndexByte(name[:i], '/')+1]
+		}
 		p := path.Join(folder, name)
-		if strings.ContainsAny(name, "$*{") || !fs.ValidPath(p) {
+		if name == "" || strings.ContainsAny(name, "$") || !fs.ValidPath(p) {
 			return nil
 		}
 		info, err := fs.Stat(r.fsys, p)
 		if err != nil || !info.IsDir() {
 			return nil
 		}
-		out = append(out, p)
+		if !slices.Contains(out, p) {
+			out = append(out, p)
+		}
 	}
 	return out
 }

@@ -3,6 +3,7 @@ package settle
 import (
 	"io"
 	"io/fs"
+	"maps"
 	"slices"
 	"testing"
 	"testing/fstest"
@@ -140,7 +141,7 @@ func TestWordsOfEveryProgram(t *testing.T) {
 					}
 					tried++
 					typeID := "yaml"
-					for _, id := range append(slices.Clone(q.Types), e.Covers...) {
+					for _, id := range slices.Concat(q.Types, e.Covers, slices.Collect(maps.Keys(e.Partial))) {
 						if _, covers := e.Covering(id); covers && id != "*" && q.Concerns(id) {
 							typeID = id
 							break
@@ -186,7 +187,7 @@ func readsBack(t *testing.T, c *catalog.Catalog, e *catalog.Entry, place *catalo
 	require.NoError(t, err, "%s %v", e.ID, path)
 	text, err := doc.Apply([]document.Edit{edit})
 	require.NoError(t, err)
-	source := "x" + firstExtension(typeID)
+	source := sample(typeID)
 	files := fstest.MapFS{file: {Data: text}, source: {}}
 	paths := []string{file, source}
 	if len(e.Commands) > 0 { // a shared settings file alone shows nobody in play
@@ -204,4 +205,11 @@ func readsBack(t *testing.T, c *catalog.Catalog, e *catalog.Entry, place *catalo
 	return false
 }
 
-func firstExtension(typeID string) string { return tree.TypeByID(typeID).Extensions[0] }
+// sample is a file name of the type.
+func sample(typeID string) string {
+	t := tree.TypeByID(typeID)
+	if len(t.Extensions) == 0 || typeID == "meson" {
+		return t.Names[0]
+	}
+	return "x" + t.Extensions[0]
+}
