@@ -8,6 +8,7 @@ import (
 	"io"
 	"io/fs"
 	"os"
+	"slices"
 	"strconv"
 	"time"
 
@@ -139,8 +140,8 @@ func (s *session) page() *present.Page {
 }
 
 // open lists the repository and prints what was odd about that.
-func (s *session) open() (*repo.Repo, error) {
-	r, err := repo.Open(s.dir)
+func (s *session) open(early func(*repo.Repo)) (*repo.Repo, error) {
+	r, err := repo.Open(s.dir, early)
 	if errors.Is(err, fs.ErrPermission) {
 		return nil, ioFailure(err)
 	}
@@ -153,28 +154,48 @@ func (s *session) open() (*repo.Repo, error) {
 	return r, nil
 }
 
-// run opens the repository and audits it.
+// run opens the repository and audits it. What git tracks is audited while git
+// looks for more; where that finds nothing, which is most of the time, the
+// result stands.
 func (s *session) run() (*repo.Repo, *audit.Result, error) {
-	decoded := make(chan struct{})
-	var c *catalog.Catalog
-	var catalogErr error
-	go func() { // while git makes its list
-		c, catalogErr = catalog.BuiltIn()
-		close(decoded)
-	}()
-	r, err := s.open()
-	<-decoded
+	type outcome struct {
+		paths  []string
+		result *audit.Result
+		err    error
+	}
+	go catalog.BuiltIn() // decoded while git is asked
+	day := time.Now()
+	early := make(chan outcome, 1)
+	asked := false
+	r, err := s.open(func(r *repo.Repo) {
+		asked = true
+		paths, files := slices.Clone(r.Paths), r.FS()
+		go func() {
+			result, err := auditOf(files, paths, day)
+			early <- outcome{paths, result, err}
+		}()
+	})
+	var o outcome
+	if asked {
+		o = <-early
+	}
 	if err != nil {
 		return nil, nil, err
 	}
-	if catalogErr != nil {
-		r.Close()
-		return nil, nil, catalogErr
+	if !asked || !slices.Equal(o.paths, r.Paths) {
+		o.result, o.err = auditOf(r.FS(), r.Paths, day)
 	}
-	result, err := audit.Run(r.FS(), r.Paths, c, time.Now())
+	if o.err != nil {
+		r.Close()
+		return nil, nil, o.err
+	}
+	return r, o.result, nil
+}
+
+func auditOf(files fs.FS, paths []string, day time.Time) (*audit.Result, error) {
+	c, err := catalog.BuiltIn()
 	if err != nil {
-		r.Close()
-		return nil, nil, err
+		return nil, err
 	}
-	return r, result, nil
+	return audit.Run(files, paths, c, day)
 }

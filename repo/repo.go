@@ -8,12 +8,14 @@ import (
 	"fmt"
 	"io"
 	"io/fs"
+	"maps"
 	"os"
 	"os/exec"
 	"path"
 	"path/filepath"
 	"slices"
 	"strings"
+	"sync"
 
 	"jollytreaty/core/pattern"
 )
@@ -25,13 +27,17 @@ type Repo struct {
 	Paths []string // every file that is not ignored, sorted
 	Notes []string // what could not be read, and how the list was made instead
 
-	root *os.Root
+	root    *os.Root
+	sparse  bool            // git leaves out some of what it tracks
+	modules map[string]bool // paths of other repositories within
 }
 
 // Open lists the repository that holds dir: the git work tree around it, or
 // else the folder itself. A folder that the work tree ignores counts by itself.
-// The error says what to do.
-func Open(dir string) (*Repo, error) {
+// Early, if it is not nil, is called with what git tracks while git still looks
+// for files that are new or deleted; it must not keep the repository's list. The
+// error says what to do.
+func Open(dir string, early func(*Repo)) (*Repo, error) {
 	abs, err := filepath.Abs(dir)
 	if err != nil {
 		return nil, err
@@ -59,7 +65,7 @@ func Open(dir string) (*Repo, error) {
 		return nil, fmt.Errorf("%s cannot be opened: %w", r.Root, errors.Unwrap(err))
 	}
 	if r.Git {
-		if err := r.listGit(); err == nil {
+		if err := r.listGit(early); err == nil {
 			return r, nil
 		}
 		r.Git, r.Paths = false, nil
@@ -127,35 +133,121 @@ func gitCommand(dir string, args ...string) *exec.Cmd {
 }
 
 // listGit takes the list from git: tracked files that are there, and new ones
-// that are not ignored. Two processes make it at the same time, since looking
-// for deleted files takes git as long as looking for new ones.
-func (r *Repo) listGit() error {
-	removed := map[string]bool{}
-	failed := make(chan error, 1)
-	go func() {
-		failed <- r.eachRecord(func(p string) { removed[p] = true }, "-d")
-	}()
-	sparse := map[string]bool{}
+// that are not ignored. What git tracks is handed to early at once. Then the
+// folders are read: that tells which files are gone, and whether there is
+// anything that git does not track, in which case git is asked for what is new.
+func (r *Repo) listGit(early func(*Repo)) error {
 	err := r.eachRecord(func(record string) {
-		switch p := record[2:]; {
-		case record[0] == 'S': // left out of a sparse work tree
-			sparse[p] = true
-		case !strings.HasSuffix(p, "/"): // a repository within
-			r.Paths = append(r.Paths, p)
+		if record[0] != 'S' { // left out of a sparse work tree
+			r.Paths = append(r.Paths, record[2:])
+		} else {
+			r.sparse = true
 		}
-	}, "-t", "-c", "-o", "--exclude-standard")
-	if err := errors.Join(err, <-failed); err != nil {
+	}, "-t", "-c")
+	if err != nil {
 		return err
 	}
+	r.arrange()
+	if early != nil {
+		early(r)
+	}
+	var others []string
+	var wait sync.WaitGroup
+	ask := sync.OnceFunc(func() {
+		wait.Go(func() {
+			err = r.eachRecord(func(p string) {
+				if !strings.HasSuffix(p, "/") { // a repository within
+					others = append(others, p)
+				}
+			}, "-o", "--exclude-standard")
+		})
+	})
+	there := r.compare(ask)
+	wait.Wait()
+	if err != nil {
+		return err
+	}
+	if len(there) != len(r.Paths) || len(others) > 0 {
+		r.Paths = slices.Concat(there, others)
+		r.arrange()
+	}
+	return nil
+}
+
+// compare reads the folders of the paths. It returns the paths at which there is
+// a file, and calls other at the first thing that is none of them. A folder that
+// cannot be read is taken to hold what it should.
+func (r *Repo) compare(other func()) []string {
+	if r.sparse || len(r.modules) > 0 {
+		other() // what is left out may be there all the same
+	}
+	folders := map[string][]int{"": nil}
+	for i, p := range r.Paths {
+		dir := p[:max(0, strings.LastIndexByte(p, '/'))]
+		list, known := folders[dir]
+		folders[dir] = append(list, i)
+		for !known && dir != "" {
+			dir = dir[:max(0, strings.LastIndexByte(dir, '/'))]
+			if _, known = folders[dir]; !known {
+				folders[dir] = nil
+			}
+		}
+	}
+	gone := map[int]bool{}
+	for _, dir := range slices.Sorted(maps.Keys(folders)) { // the root first
+		entries, err := readFolder(filepath.Join(r.Root, filepath.FromSlash(dir)))
+		if err != nil && !errors.Is(err, fs.ErrNotExist) {
+			continue
+		}
+		files := make(map[string]bool, len(entries))
+		for _, e := range entries {
+			if !e.IsDir() {
+				files[e.Name()] = true
+				continue
+			}
+			if _, known := folders[strings.TrimPrefix(dir+"/"+e.Name(), "/")]; !known && (dir != "" || e.Name() != ".git") {
+				other()
+			}
+		}
+		for _, i := range folders[dir] {
+			name := r.Paths[i][strings.LastIndexByte(r.Paths[i], '/')+1:]
+			if !files[name] {
+				gone[i] = true
+			}
+			delete(files, name)
+		}
+		if len(files) > 0 {
+			other()
+		}
+	}
+	if len(gone) == 0 {
+		return r.Paths
+	}
+	var there []string
+	for i, p := range r.Paths {
+		if !gone[i] {
+			there = append(there, p)
+		}
+	}
+	return there
+}
+
+func readFolder(dir string) ([]os.DirEntry, error) {
+	in, err := os.Open(dir)
+	if err != nil {
+		return nil, err
+	}
+	defer in.Close()
+	return in.ReadDir(-1)
+}
+
+// arrange sorts the paths, each once, and leaves out other repositories.
+func (r *Repo) arrange() {
 	if !slices.IsSorted(r.Paths) {
 		slices.Sort(r.Paths)
 	}
 	r.Paths = slices.Compact(r.Paths)
-	if len(removed)+len(sparse) > 0 {
-		r.Paths = slices.DeleteFunc(r.Paths, func(p string) bool { return removed[p] || sparse[p] })
-	}
 	r.dropSubmodules()
-	return nil
 }
 
 // eachRecord calls use for each record that git ls-files prints.
@@ -189,6 +281,7 @@ func (r *Repo) dropSubmodules() {
 		return
 	}
 	modules := map[string]bool{}
+	r.modules = modules
 	for line := range strings.Lines(string(text)) {
 		if key, value, ok := strings.Cut(line, "="); ok && strings.TrimSpace(key) == "path" {
 			modules[strings.TrimSpace(value)] = true

@@ -32,7 +32,7 @@ func put(t *testing.T, dir string, files ...string) {
 
 func open(t *testing.T, dir string) *Repo {
 	t.Helper()
-	r, err := Open(dir)
+	r, err := Open(dir, nil)
 	require.NoError(t, err)
 	t.Cleanup(func() { r.Close() })
 	return r
@@ -126,9 +126,9 @@ func TestWalk(t *testing.T) {
 func TestOpenErrors(t *testing.T) {
 	dir := t.TempDir()
 	put(t, dir, "file")
-	_, err := Open(filepath.Join(dir, "none"))
+	_, err := Open(filepath.Join(dir, "none"), nil)
 	assert.ErrorContains(t, err, "there is no folder")
-	_, err = Open(filepath.Join(dir, "file"))
+	_, err = Open(filepath.Join(dir, "file"), nil)
 	assert.ErrorContains(t, err, "name the folder it is in")
 }
 

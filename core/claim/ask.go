@@ -17,12 +17,16 @@ type Outdone struct {
 // Outdone returns the settings files that lose to another in their folder.
 func (p *Picture) Outdone() []Outdone {
 	var out []Outdone
+	beside := map[string][]*File{}
+	for _, f := range p.Files {
+		beside[f.Folder] = append(beside[f.Folder], f)
+	}
 	for _, f := range p.Files {
 		for _, r := range f.Readers {
-			if r.Ignores || f.BaseOf != nil || f.Named || p.extended(f) {
+			if r.Ignores || f.BaseOf != nil || f.Named || len(beside[f.Folder]) == 1 {
 				continue
 			}
-			if by := p.rival(f, r); by != nil {
+			if by := rival(f, r, beside[f.Folder]); by != nil && !p.extended(f) {
 				out = append(out, Outdone{r.Program, f, by})
 			}
 		}
@@ -31,7 +35,7 @@ func (p *Picture) Outdone() []Outdone {
 }
 
 // rival returns the file in the same folder that the program reads instead.
-func (p *Picture) rival(f *File, r Reader) *File {
+func rival(f *File, r Reader, beside []*File) *File {
 	before := true
 	for _, place := range r.Program.Settings {
 		same := place == r.Place
@@ -41,8 +45,8 @@ func (p *Picture) rival(f *File, r Reader) *File {
 		if !same && (r.Place.Pool == "" || place.Pool != r.Place.Pool || !before) {
 			continue
 		}
-		for _, other := range p.Files {
-			if other == f || other.Folder != f.Folder || other.BaseOf != nil || !other.readAs(r.Program, place) {
+		for _, other := range beside {
+			if other == f || other.BaseOf != nil || !other.readAs(r.Program, place) {
 				continue
 			}
 			if !same || preference(place, other.Path) < preference(place, f.Path) {

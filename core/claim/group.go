@@ -13,8 +13,9 @@ import (
 // chain is the settings files above a folder, from the root down. Folders
 // without settings of their own share the chain of the folder above.
 type chain struct {
-	folder string
-	files  []*File
+	folder  string
+	files   []*File
+	byPlace map[*catalog.Place][]*File // those that are read as a place's settings
 
 	// Reaches of all the files, one after the other. Those whose answer
 	// depends on more than a file's extension are listed in rest.
@@ -88,12 +89,17 @@ func (g *grouper) chain(folder string) *chain {
 		g.chains[folder] = above
 		return above
 	}
-	c := &chain{folder: folder, byExt: map[extKey]*extGroup{}}
+	c := &chain{folder: folder, byExt: map[extKey]*extGroup{}, byPlace: map[*catalog.Place][]*File{}}
 	if above != nil {
 		c.files = slices.Clone(above.files)
 	}
 	c.files = append(c.files, own...)
 	for _, f := range c.files {
+		for _, r := range f.Readers {
+			if !r.Ignores {
+				c.byPlace[r.Place] = append(c.byPlace[r.Place], f)
+			}
+		}
 		skip := 0
 		if f.Folder != "." {
 			skip = len(f.Folder) + 1

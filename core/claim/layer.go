@@ -57,8 +57,8 @@ func stackOf(e *catalog.Entry, g *Group) stack {
 // down, by the place's way of searching.
 func (g *Group) FilesOf(e *catalog.Entry, place *catalog.Place) []*File {
 	var files []*File
-	for _, f := range g.chain.files {
-		if f.readAs(e, place) && (place.Search != "root" || f.Folder == "." || f.Named) {
+	for _, f := range g.chain.byPlace[place] {
+		if place.Search != "root" || f.Folder == "." || f.Named {
 			if f.Doc != nil && place.Root != "" && isTrue(f.Doc.Root.Find(place.Section).Find(place.Root)) {
 				files = nil
 			}
@@ -106,13 +106,11 @@ func (g *Group) merged(e *catalog.Entry, place *catalog.Place, files []*File) []
 		if other.Pool != place.Pool {
 			continue
 		}
-		for _, f := range g.chain.files {
-			if f.readAs(e, other) {
-				if other.Search != place.Search {
-					return nil
-				}
-				out = slices.DeleteFunc(out, func(had *File) bool { return had.Folder == f.Folder })
+		for _, f := range g.chain.byPlace[other] {
+			if other.Search != place.Search {
+				return nil
 			}
+			out = slices.DeleteFunc(out, func(had *File) bool { return had.Folder == f.Folder })
 		}
 	}
 	return out
@@ -128,9 +126,9 @@ func (g *Group) outdone(e *catalog.Entry, place *catalog.Place, best *File) bool
 		if other == place || other.Pool != place.Pool {
 			continue
 		}
-		for _, f := range g.chain.files {
+		for _, f := range g.chain.byPlace[other] {
 			closer := len(f.Folder) > len(best.Folder) || f.Folder != "." && best.Folder == "."
-			if f.readAs(e, other) && (closer || f.Folder == best.Folder && before) {
+			if closer || f.Folder == best.Folder && before {
 				return true
 			}
 		}
