@@ -112,7 +112,7 @@ func (n *named) folderOf(p string) (string, bool) {
 
 // readers returns who reads the file at p, and the folder it speaks for.
 func (x nameIndex) readers(p string) (folder string, readers []Reader) {
-	base := path.Base(p)
+	base := p[strings.LastIndexByte(p, '/')+1:]
 	list := x.byBase[base]
 	if dot := strings.LastIndexByte(base, '.'); dot >= 0 {
 		if starred := x.byEnding[base[dot:]]; starred != nil {

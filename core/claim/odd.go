@@ -51,9 +51,12 @@ func newOdd(c *catalog.Catalog, x nameIndex) *odd {
 
 // see looks at a file that no program known here reads.
 func (o *odd) see(p string) {
-	base := path.Base(p)
-	if base[0] != '.' {
-		if known := o.bare[base]; known != "" && !strings.Contains(p, "/") {
+	base := p[strings.LastIndexByte(p, '/')+1:]
+	if base == "" || base[0] != '.' {
+		if len(base) != len(p) {
+			return
+		}
+		if known := o.bare[base]; known != "" {
 			o.lose(p, known)
 		}
 		return

@@ -10,7 +10,6 @@ import (
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/document"
 	"jollytreaty/core/presence"
-	"jollytreaty/core/rule"
 	"jollytreaty/core/tree"
 )
 
@@ -100,13 +99,11 @@ func (p *Picture) resolve(g *Group) {
 			g.signs[e] = p.findSigns(e, g)
 		}
 	}
-	slices.SortStableFunc(g.Claims, func(a, b *Claim) int { return ruleOrder(a.Rule) - ruleOrder(b.Rule) })
+	slices.SortStableFunc(g.Claims, func(a, b *Claim) int { return a.Rule.Order - b.Rule.Order })
 }
 
 func hasPick(g *Group, e *catalog.Entry) bool   { _, ok := g.Picked[e]; return ok }
 func hasAction(g *Group, e *catalog.Entry) bool { _, ok := g.Actions[e]; return ok }
-
-func ruleOrder(r *rule.Rule) int { return slices.Index(rule.All(), r) }
 
 // pick notes which formatter an editor's settings name for the group, and what
 // else it runs when a file is saved.

@@ -13,18 +13,21 @@ import (
 
 // clashes compares the claims in play on one group, rule by rule.
 func clashes(g *claim.Group, a *assign.Assignment, into *collector) {
-	byRule := map[*rule.Rule][]*claim.Claim{}
-	for _, c := range g.Claims {
-		if c.Role == rule.Writes || c.Role == rule.Accepts || c.Role == rule.Types {
-			if a.InPlay(c.Program, g) {
-				byRule[c.Rule] = append(byRule[c.Rule], c)
+	for rest := g.Claims; len(rest) > 0; { // in rule order
+		r, n := rest[0].Rule, 1
+		for n < len(rest) && rest[n].Rule == r {
+			n++
+		}
+		var claims []*claim.Claim
+		for _, c := range rest[:n] {
+			if n > 1 && (c.Role == rule.Writes || c.Role == rule.Accepts || c.Role == rule.Types) && a.InPlay(c.Program, g) &&
+				(r.ID != rule.IndentSize || !g.UsesTabs(c.Program)) {
+				claims = append(claims, c)
 			}
 		}
-	}
-	for _, r := range rule.All() {
-		claims := byRule[r]
-		if r.ID == rule.IndentSize {
-			claims = slices.DeleteFunc(claims, func(c *claim.Claim) bool { return g.UsesTabs(c.Program) })
+		rest = rest[n:]
+		if len(claims) < 2 {
+			continue
 		}
 		for code, sides := range compare(claims, g) {
 			if r.Mirrored {

@@ -35,6 +35,9 @@ func (n *Node) Find(path string) *Node {
 	if path == "" {
 		return n
 	}
+	if strings.IndexByte(path, '/') < 0 {
+		return n.step(path)
+	}
 	for key := range strings.SplitSeq(path, "/") {
 		if n = n.step(key); n == nil {
 			return nil
@@ -44,6 +47,9 @@ func (n *Node) Find(path string) *Node {
 }
 
 func (n *Node) step(key string) *Node {
+	if strings.IndexByte(key, '[') < 0 {
+		return n.Get(unescape(key))
+	}
 	name, test, tested := strings.Cut(key, "[")
 	if !tested || n == nil || n.Kind != Map {
 		return n.Get(unescape(key))
@@ -73,7 +79,9 @@ func (n *Node) Look(path string) (found, computed *Node) {
 	if path == "" {
 		return n, nil
 	}
-	for key := range strings.SplitSeq(path, "/") {
+	for more := true; more; {
+		var key string
+		key, path, more = strings.Cut(path, "/")
 		if n == nil {
 			return nil, nil
 		}

@@ -15,6 +15,9 @@ type Rule struct {
 	Example  [2]string
 	Domain   Domain
 
+	// Order is the rule's place in the order in which people ask for them.
+	Order int
+
 	// Mirrored says that the value is a fact about the code that several
 	// programs are told, not a style: they have to be told the same.
 	Mirrored bool
@@ -35,18 +38,20 @@ func (d Domain) Contains(v Value) bool {
 	return v.number == 0 && (slices.Contains(d.Words, v.word) || d.Text && v.word != "")
 }
 
+var byID = map[string]*Rule{}
+
+func init() {
+	for i, r := range rules {
+		r.Order = i
+		byID[r.ID] = r
+	}
+}
+
 // All returns the rules in the order in which people ask for them.
 func All() []*Rule { return rules }
 
 // ByID returns the rule with the given id, or nil.
-func ByID(id string) *Rule {
-	for _, r := range rules {
-		if r.ID == id {
-			return r
-		}
-	}
-	return nil
-}
+func ByID(id string) *Rule { return byID[id] }
 
 // The rules that are compared as the one question of indentation.
 const (

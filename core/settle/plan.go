@@ -323,7 +323,7 @@ func (d *draft) decisions() []Decision {
 	return out
 }
 
-func ruleIndex(r *rule.Rule) int { return slices.Index(rule.All(), r) }
+func ruleIndex(r *rule.Rule) int { return r.Order }
 
 // maxPaths bounds how many patterns describe a part of the tree; a part that
 // needs more is too scattered to be told apart in a treaty.
