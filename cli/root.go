@@ -120,7 +120,7 @@ func (s *session) root() *cobra.Command {
 		}
 		return nil
 	}
-	root.AddCommand(s.auditCommand(), s.assignCommand(), s.conflictsCommand(), s.explainCommand(), s.settleCommand(), s.catalogCommand(), s.demoCommand())
+	root.AddCommand(s.auditCommand(), s.surveyCommand(), s.assignCommand(), s.conflictsCommand(), s.explainCommand(), s.rulesCommand(), s.settleCommand(), s.catalogCommand(), s.demoCommand())
 	return root
 }
 
@@ -193,7 +193,7 @@ func (s *session) run() (*repo.Repo, *audit.Result, error) {
 }
 
 func auditOf(files fs.FS, paths []string, day time.Time) (*audit.Result, error) {
-	c, err := catalog.BuiltIn()
+	c, err := personal()
 	if err != nil {
 		return nil, err
 	}

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"io"
 	"path"
+	"slices"
 	"strings"
 
 	"jollytreaty/core/catalog"
@@ -16,33 +17,41 @@ var schemas embed.FS
 
 // Schemas returns the names of the JSON Schemas that can be printed.
 func Schemas() []string {
-	return []string{"audit", "explain", "settlement", "treaty", "catalog"}
+	return []string{"audit", "explain", "settlement", "treaty", "catalog", "rules", "entry"}
 }
 
 // Schema returns the JSON Schema with the given name.
-func Schema(name string) ([]byte, error) { return schemas.ReadFile(path.Join("schema", name+".json")) }
+func Schema(name string) ([]byte, error) {
+	if name == "entry" {
+		return EntrySchema()
+	}
+	return schemas.ReadFile(path.Join("schema", name+".json"))
+}
 
 // Catalog prints the programs of a catalog.
 func Catalog(p *Page, c *catalog.Catalog) {
-	rows := [][]string{{"PROGRAM", "ROLES", "READS", "FOR"}}
+	rows := [][]string{{"ID", "ROLES", "READS", "FOR"}}
 	for _, e := range c.Entries {
 		var files []string
 		for _, place := range e.Settings {
-			files = append(files, place.Files[0])
+			if !place.Shared && !slices.Contains(files, place.Files[0]) {
+				files = append(files, place.Files[0])
+			}
 		}
-		reads := strings.Join(files, " ")
-		if len(files) == 0 {
-			reads = "nothing; one fixed style"
+		reads := "-"
+		if len(files) > 0 {
+			reads = files[0]
 		}
-		rows = append(rows, []string{e.Name, strings.Join(e.Roles, " "), reads, covers(e)})
+		rows = append(rows, []string{e.ID, strings.Join(e.Roles, " "), cut(reads, 18), covers(e)})
 	}
-	for i, line := range p.flow(rows) {
+	for i, line := range table(rows) {
 		if i == 0 {
 			line = p.bold(line)
 		}
-		fmt.Fprintln(p.W, line)
+		fmt.Fprintln(p.W, cut(line, p.Width))
 	}
 	fmt.Fprintf(p.W, "\n%d programs, %d file types\n", len(c.Entries), tree.TypeCount())
+	fmt.Fprintf(p.W, "%s  what is known about one\n%s  how to add one\n", pad(p.bold("treaty catalog ID"), 21), pad(p.bold("treaty catalog --help"), 21))
 }
 
 func covers(e *catalog.Entry) string {
@@ -53,8 +62,8 @@ func covers(e *catalog.Entry) string {
 		}
 		names = append(names, tree.TypeByID(id).Name)
 	}
-	if len(names) > 6 {
-		return fmt.Sprintf("%s and %d more", strings.Join(names[:5], ", "), len(names)-5)
+	if len(names) > 4 {
+		return fmt.Sprintf("%s and %d more", strings.Join(names[:3], ", "), len(names)-3)
 	}
 	return strings.Join(names, ", ")
 }

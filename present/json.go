@@ -3,7 +3,9 @@ package present
 import (
 	"encoding/json"
 	"io"
+	"path"
 	"slices"
+	"strings"
 
 	"jollytreaty/core/assign"
 	"jollytreaty/core/audit"
@@ -26,12 +28,9 @@ func write(w io.Writer, v any) error {
 // AuditJSON prints the audit as one object. The findings are those given, so
 // that a command may show a part.
 func AuditJSON(w io.Writer, root string, r *audit.Result, findings []*conflict.Finding) error {
-	types, files, programs, found := []object{}, []object{}, []object{}, []object{}
+	types, programs, found := []object{}, []object{}, []object{}
 	for _, t := range r.Types {
 		types = append(types, typeObject(t))
-	}
-	for _, f := range r.Picture.Files {
-		files = append(files, fileObject(f))
 	}
 	for _, p := range r.Programs {
 		seen := []object{}
@@ -59,7 +58,7 @@ func AuditJSON(w io.Writer, root string, r *audit.Result, findings []*conflict.F
 	return write(w, object{
 		"format": "jolly-treaty/audit", "version": 1,
 		"repository": object{"root": root, "files": len(r.Picture.Tree.Files)},
-		"file_types": types, "settings_files": files, "programs": programs,
+		"file_types": types, "settings_files": fileObjects(r), "programs": programs,
 		"findings": found, "summary": summary,
 	})
 }
@@ -113,31 +112,37 @@ func reasonObject(key string, s claim.Seen) object {
 	return o
 }
 
-func fileObject(f *claim.File) object {
-	var programs []string
-	for _, r := range f.Readers {
-		if !slices.Contains(programs, r.Program.ID) {
-			programs = append(programs, r.Program.ID)
+// fileObjects lists the settings files, and files that look like some.
+func fileObjects(r *audit.Result) []object {
+	files := []object{}
+	for _, f := range r.Picture.Files {
+		files = append(files, fileObject(r, f))
+	}
+	for _, l := range r.Picture.Lost {
+		if !slices.ContainsFunc(r.Picture.Files, func(f *claim.File) bool { return f.Path == l.Path }) {
+			files = append(files, object{"path": l.Path, "programs": []string{l.Program.ID}, "syntax": "unknown", "status": "misplaced", "governs": 0})
 		}
 	}
-	o := object{"path": f.Path, "programs": programs, "status": "read", "governs": f.Governs}
-	switch {
-	case f.Err != nil:
-		o["status"] = "invalid"
-	case f.Doc == nil:
-		o["status"] = "unread"
-	case f.Doc.Empty():
-		o["status"] = "empty"
+	for _, path := range r.Picture.Unread {
+		files = append(files, object{"path": path, "programs": []string{}, "syntax": "unknown", "status": "unread", "governs": 0})
+	}
+	slices.SortStableFunc(files, func(a, b object) int { return strings.Compare(a["path"].(string), b["path"].(string)) })
+	return files
+}
+
+func fileObject(r *audit.Result, f *claim.File) object {
+	var programs []string
+	for _, e := range r.ReadersOf(f) {
+		programs = append(programs, e.ID)
 	}
 	syntax := document.Ignores
 	if !f.Readers[0].Ignores {
-		syntax = f.Readers[0].Place.SyntaxOf(f.Path)
+		syntax = f.Readers[0].Place.SyntaxOf(path.Base(f.Path))
 	}
 	if f.Doc != nil {
 		syntax = f.Doc.Syntax
 	}
-	o["syntax"] = syntax
-	return o
+	return object{"path": f.Path, "programs": programs, "syntax": syntax, "status": statusOf(r, f), "governs": f.Governs}
 }
 
 func findingObject(f *conflict.Finding) object {

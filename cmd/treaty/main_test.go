@@ -151,7 +151,7 @@ func TestErrorsAndExitCodes(t *testing.T) {
 		assert.LessOrEqual(t, strings.Count(r.err, "\n"), 3, "%v", c.args)
 	}
 	assert.Contains(t, run(t, dir, "--version").out, "treaty ")
-	for _, command := range []string{"audit", "assign", "conflicts", "explain", "settle", "catalog", "demo"} {
+	for _, command := range []string{"audit", "assign", "conflicts", "explain", "settle", "catalog", "demo", "survey", "rules"} {
 		r := run(t, dir, command, "--help")
 		assert.Zero(t, r.code)
 		assert.Contains(t, r.out, "Examples:", command)
@@ -345,6 +345,9 @@ func TestJSONValidates(t *testing.T) {
 		check(dir, "audit", "conflicts")
 		check(dir, "settlement", "settle")
 		check(dir, "catalog", "catalog")
+		check(dir, "audit", "survey")
+		check(dir, "rules", "rules", "--all")
+		check(dir, "rules", "rules", "line", "length")
 	}
 	dir := skerryLine(t)
 	for path := range contents(t, dir) {

@@ -67,12 +67,16 @@ type Program struct {
 	Seen  []claim.Seen
 }
 
-// Run audits the files at paths below fsys. Day decides which waivers hold. An
-// error means that the treaty file is not valid; anything else that is wrong in
+// Run audits the files at paths below fsys, with the repository's own entries
+// added to the catalog. Day decides which waivers hold. An error means that the
+// treaty file or an entry is not valid; anything else that is wrong in
 // the repository is a finding.
 func Run(fsys fs.FS, paths []string, c *catalog.Catalog, day time.Time) (*Result, error) {
 	r := &Result{}
-	var err error
+	c, err := c.Extended(fsys, catalog.Folder)
+	if err != nil {
+		return nil, err
+	}
 	if r.Treaty, err = readTreaty(fsys, c); err != nil {
 		return nil, err
 	}
@@ -208,6 +212,32 @@ func (r *Result) programs() {
 	for _, e := range r.Picture.Catalog.Entries {
 		if seen[e] != nil {
 			r.Programs = append(r.Programs, Program{e, seen[e]})
+		}
+	}
+}
+
+// ReadersOf returns the programs that read a settings file: those it is for, and
+// those in play that honour a standard file.
+func (r *Result) ReadersOf(f *claim.File) []*catalog.Entry {
+	var out []*catalog.Entry
+	for _, reader := range f.Readers {
+		e := reader.Program
+		own := reader.Ignores || !reader.Place.Shared && (len(reader.Place.OnlyKeys) == 0 || reader.Shows(f))
+		if (own || r.plays(e)) && !slices.Contains(out, e) {
+			out = append(out, e)
+		}
+	}
+	if len(out) == 0 {
+		out = append(out, f.Readers[0].Program)
+	}
+	return out
+}
+
+// Add adds signs of a program in play that were found outside the repository.
+func (r *Result) Add(e *catalog.Entry, seen []claim.Seen) {
+	for i := range r.Programs {
+		if r.Programs[i].Entry == e {
+			r.Programs[i].Seen = append(r.Programs[i].Seen, seen...)
 		}
 	}
 }

@@ -15,6 +15,7 @@ import (
 	"github.com/pelletier/go-toml/v2"
 
 	"jollytreaty/core/document"
+	"jollytreaty/core/nearest"
 	"jollytreaty/core/pattern"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/tree"
@@ -115,7 +116,7 @@ func (e *Entry) check() error {
 	}
 	for _, t := range slices.Concat(e.Covers, e.Toolchain) {
 		if t != "*" && tree.TypeByID(t) == nil {
-			return fmt.Errorf("unknown file type %q", t)
+			return unknownType(t)
 		}
 	}
 	if !slices.Contains([]string{"", "report", "near"}, e.Unknown) {
@@ -151,6 +152,10 @@ func (e *Entry) check() error {
 	return nil
 }
 
+func unknownType(id string) error {
+	return fmt.Errorf("unknown file type %q; the nearest is %q", id, nearest.Closest(id, tree.TypeIDs()))
+}
+
 func (e *Entry) checkQuestion(q *Question) error {
 	r := rule.ByID(q.Rule)
 	if r == nil {
@@ -161,7 +166,7 @@ func (e *Entry) checkQuestion(q *Question) error {
 	}
 	for _, t := range q.Types {
 		if tree.TypeByID(t) == nil {
-			return fmt.Errorf("unknown file type %q", t)
+			return unknownType(t)
 		}
 	}
 	if q.Default != nil && q.Default != LeavesWord && q.Default != UnknownWord {

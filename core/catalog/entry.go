@@ -7,6 +7,8 @@
 package catalog
 
 import (
+	"strings"
+
 	"jollytreaty/core/document"
 	"jollytreaty/core/pattern"
 	"jollytreaty/core/rule"
@@ -320,4 +322,16 @@ func (p *Place) SyntaxOf(name string) document.Syntax {
 		return s
 	}
 	return p.Syntax
+}
+
+// Executables returns the names of the program's own executables; a command that
+// is a word of another program's is none.
+func (e *Entry) Executables() []string {
+	var out []string
+	for _, c := range e.Commands {
+		if !strings.Contains(c, " ") {
+			out = append(out, c)
+		}
+	}
+	return out
 }

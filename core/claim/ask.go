@@ -34,6 +34,18 @@ func (p *Picture) Outdone() []Outdone {
 	return out
 }
 
+// IsOutdone reports whether every program that looks for the file reads another
+// in its folder instead.
+func (p *Picture) IsOutdone(f *File) bool {
+	beaten := 0
+	for _, o := range p.Outdone() {
+		if o.File == f {
+			beaten++
+		}
+	}
+	return beaten > 0 && beaten == len(f.Readers)
+}
+
 // rival returns the file in the same folder that the program reads instead.
 func rival(f *File, r Reader, beside []*File) *File {
 	before := true

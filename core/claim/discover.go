@@ -345,6 +345,9 @@ func readAll(fsys fs.FS, p string) ([]byte, error) {
 	return io.ReadAll(io.LimitReader(in, document.MaxSize+1))
 }
 
+// Shows reports whether the file says something to the program alone.
+func (r Reader) Shows(f *File) bool { return r.showsIn(f) }
+
 // showsIn reports whether a settings file shows that a program is in play.
 func (r Reader) showsIn(f *File) bool {
 	if r.Ignores || r.Place.Shared || f.BaseOf != nil {

@@ -253,3 +253,26 @@ func OptionsOf(root *document.Node, o *catalog.Overrides) []*document.Node {
 	}
 	return out
 }
+
+// SettingsIn returns the maps in which a reader of the file looks keys up: its
+// general settings, and those of its sections.
+func SettingsIn(f *File, r Reader) []*document.Node {
+	root := f.Doc.Root.Find(r.Place.Section)
+	if root == nil {
+		return nil
+	}
+	out := []*document.Node{root}
+	for _, sec := range f.sections {
+		if sec.kind == settingsSection && (sec.place == nil || sec.place == r.Place) {
+			out = append(out, sec.node)
+		}
+	}
+	if r.Place.Languages != "" {
+		for _, n := range root.Items {
+			if n.Kind == document.Map && strings.HasPrefix(n.Key, "[") {
+				out = append(out, n)
+			}
+		}
+	}
+	return out
+}

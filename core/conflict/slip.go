@@ -161,11 +161,11 @@ func (k *keyCheck) value(n *document.Node, path string) {
 	if n.Kind != document.Scalar {
 		what = n.Key
 	}
-	hint := "it takes " + domainText(domain)
+	hint := "it takes " + document.DomainText(domain)
 	if i := strings.IndexAny(text, "#;"); n.Folds() && i > 0 && text[i-1] == ' ' {
 		hint = "a comment has to stand on a line of its own; " + hint
 	} else if words, ok := domain.([]any); ok {
-		if near := nearest.Of(strings.ToLower(text), texts(words)); near != "" {
+		if near := nearest.Of(strings.ToLower(text), document.Texts(words)); near != "" {
 			hint = fmt.Sprintf("the nearest it takes is %q", near)
 		}
 	}
@@ -259,8 +259,6 @@ func lookUp(keys map[string]any, path string) (any, bool) {
 	return nil, false
 }
 
-const wholeWord = "<whole>"
-
 // bad reports whether the node's value is outside the domain.
 func (k *keyCheck) bad(n *document.Node, domain any) bool {
 	text := n.Text()
@@ -276,8 +274,8 @@ func (k *keyCheck) bad(n *document.Node, domain any) bool {
 		if n.Kind != document.Scalar {
 			return true
 		}
-		for _, w := range texts(words) {
-			if w == text || (n.Folds() || k.reader.Program.FoldCase) && strings.EqualFold(w, text) || w == wholeWord && whole() {
+		for _, w := range document.Texts(words) {
+			if w == text || (n.Folds() || k.reader.Program.FoldCase) && strings.EqualFold(w, text) || w == document.WholeWord && whole() {
 				return false
 			}
 		}
@@ -308,31 +306,6 @@ func oldYAMLBool(s document.Syntax, text string) bool {
 		return s == document.YAML
 	}
 	return false
-}
-
-func texts(words []any) []string {
-	out := make([]string, len(words))
-	for i, w := range words {
-		out[i] = fmt.Sprint(w)
-	}
-	return out
-}
-
-func domainText(domain any) string {
-	if words, ok := domain.([]any); ok {
-		list := texts(words)
-		for i := range list {
-			if list[i] == wholeWord {
-				list[i] = "a whole number"
-			}
-		}
-		if len(list) > 1 {
-			list[len(list)-2] += " or " + list[len(list)-1]
-			list = list[:len(list)-1]
-		}
-		return strings.Join(list, ", ")
-	}
-	return map[any]string{"whole": "a whole number", "bool": "true or false", "text": "a text", "list": "a list", "map": "keys with values"}[domain]
 }
 
 // contradictions finds keys that a file sets twice to different values, and

@@ -201,7 +201,7 @@ func (f *Finder) Look(fsys fs.FS, paths []string) []Found {
 				if text, ok := readText(fsys, all[i].path); ok {
 					r := &reading{Finder: f, fsys: fsys, path: all[i].path, text: text}
 					r.read(all[i].kinds)
-					found[i] = r.found
+					found[i] = r.plainest()
 				}
 			}
 		})
@@ -339,6 +339,16 @@ func (r *reading) add(f Found) {
 	}
 	r.had[key] = true
 	r.found = append(r.found, f)
+}
+
+// plainest leaves out a declaration without a version where the same line says
+// one.
+func (r *reading) plainest() []Found {
+	return slices.DeleteFunc(r.found, func(f Found) bool {
+		return f.Seen.Version == "" && f.Seen.As == "dependency" && !f.Elsewhere && slices.ContainsFunc(r.found, func(other Found) bool {
+			return other.Program == f.Program && other.Seen.Line == f.Seen.Line && other.Seen.As == f.Seen.As && other.Seen.Version != ""
+		})
+	})
 }
 
 func (r *reading) mark(m *programMark, folder string) {

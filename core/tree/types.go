@@ -196,6 +196,16 @@ func interpreter(line string) string {
 	return strings.TrimRight(name, "0123456789.-")
 }
 
+// TypeIDs returns the ids of all types.
+func TypeIDs() []string {
+	var out []string
+	for id := range theTable().byID {
+		out = append(out, id)
+	}
+	slices.Sort(out)
+	return out
+}
+
 // TypeNamed returns the type with the given id or name, whatever its case, or
 // nil.
 func TypeNamed(name string) *Type {

@@ -1,0 +1,42 @@
+package cli
+
+import (
+	"github.com/spf13/cobra"
+
+	"jollytreaty/present"
+)
+
+func (s *session) surveyCommand() *cobra.Command {
+	var installed bool
+	c := &cobra.Command{
+		Use:   "survey",
+		Short: "What is here: file types, settings files, programs, when each runs",
+		Long: "survey lists every file type with its number of files, every settings file with how\n" +
+			"it stands and how many files it governs, and every program in play with where that\n" +
+			"shows, in which version, and when it runs.\n\n" +
+			"A settings file is \"read\"; \"unread\" where another one in its folder is read instead,\n" +
+			"or where it is written in a language that is not read; \"misplaced\" where its program\n" +
+			"does not look; \"empty\"; or \"invalid\".",
+		Example: "  treaty survey\n  treaty survey --installed\n  treaty survey --format json",
+		Args:    cobra.NoArgs,
+		RunE: func(*cobra.Command, []string) error {
+			r, result, err := s.run()
+			if err != nil {
+				return err
+			}
+			defer r.Close()
+			if installed {
+				for _, p := range result.Programs {
+					result.Add(p.Entry, r.Installed(p.Entry.Executables()))
+				}
+			}
+			if s.format == "json" {
+				return wrote(present.SurveyJSON(s.out, r.Root, result))
+			}
+			present.Survey(s.page(), r.Root, result)
+			return nil
+		},
+	}
+	c.Flags().BoolVar(&installed, "installed", false, "look for the programs on the path and in the project's tool folders; runs none")
+	return c
+}

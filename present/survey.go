@@ -1,0 +1,236 @@
+package present
+
+import (
+	"fmt"
+	"io"
+	"path"
+	"slices"
+	"strings"
+
+	"jollytreaty/core/audit"
+	"jollytreaty/core/claim"
+	"jollytreaty/core/conflict"
+)
+
+// Survey prints what is in a repository: file types, settings files, programs,
+// and what stands out about them.
+func Survey(p *Page, root string, r *audit.Result) {
+	fmt.Fprintf(p.W, "%s: %s, %s, %s\n\n", p.bold(clean(path.Base(root))), fileCount(len(r.Picture.Tree.Files)),
+		count(len(r.Picture.Files), "settings file", "settings files"), count(len(r.Programs), "program", "programs"))
+	if len(r.Picture.Tree.Files) == 0 {
+		fmt.Fprintln(p.W, "There is nothing here yet. Add files, then run: treaty survey")
+		return
+	}
+	surveyTypes(p, r)
+	surveyFiles(p, r)
+	surveyPrograms(p, r)
+	standsOut(p, r)
+	fmt.Fprintf(p.W, "\n%s  where settings cannot both hold\n%s  every key of a program, with its value here\n",
+		pad(p.bold("treaty conflicts"), 26), pad(p.bold("treaty rules --program ID"), 26))
+}
+
+func (p *Page) titled(rows [][]string, right ...int) {
+	for i, line := range p.flow(rows, right...) {
+		if i == 0 {
+			line = p.bold(line)
+		}
+		fmt.Fprintln(p.W, line)
+	}
+}
+
+// surveyTypes lists the types with the endings of their files.
+func surveyTypes(p *Page, r *audit.Result) {
+	endings := map[string][]string{}
+	for _, f := range r.Picture.Tree.Files {
+		base := f.Path[strings.LastIndexByte(f.Path, '/')+1:]
+		ending := base
+		if dot := strings.LastIndexByte(base, '.'); dot > 0 {
+			ending = base[dot:]
+		}
+		if list := endings[f.Type.ID]; len(list) < 8 && !slices.Contains(list, ending) {
+			endings[f.Type.ID] = append(list, ending)
+		}
+	}
+	rows := [][]string{{"FILE TYPE", "FILES", "NAMES"}}
+	others, files := 0, 0
+	for _, t := range r.Types {
+		if !t.Type.Styled {
+			others++
+			files += t.Files
+			continue
+		}
+		list := endings[t.Type.ID]
+		slices.Sort(list)
+		text := strings.Join(list, " ")
+		if len(list) == 8 {
+			text += " …"
+		}
+		rows = append(rows, []string{t.Type.Name, fmt.Sprint(t.Files), clean(text)})
+	}
+	if others > 0 {
+		rows = append(rows, []string{count(others, "other type", "other types"), fmt.Sprint(files), "nothing a program could format"})
+	}
+	p.titled(rows, 1)
+}
+
+func surveyFiles(p *Page, r *audit.Result) {
+	if len(r.Picture.Files) == 0 {
+		fmt.Fprintln(p.W, "\nNo settings file that is known here was found.")
+		return
+	}
+	rows := [][]string{{"SETTINGS FILE", "STATUS", "FILES", "READ BY"}}
+	for _, f := range r.Picture.Files {
+		rows = append(rows, []string{clean(f.Path), statusOf(r, f), fmt.Sprint(f.Governs), strings.Join(readersOf(r, f), ", ")})
+	}
+	fmt.Fprintln(p.W)
+	p.titled(rows, 2)
+}
+
+// readersOf names the programs that read a settings file: those it is for, and
+// those in play that honour it.
+func readersOf(r *audit.Result, f *claim.File) []string {
+	var out []string
+	for _, e := range r.ReadersOf(f) {
+		out = append(out, e.Name)
+	}
+	return out
+}
+
+// statusOf says how a settings file stands.
+func statusOf(r *audit.Result, f *claim.File) string {
+	switch {
+	case f.Err != nil:
+		return "invalid"
+	case r.Picture.Misplaced(f) != "":
+		return "misplaced"
+	case f.IsCode() || r.Picture.IsOutdone(f):
+		return "unread"
+	case f.Doc.Empty():
+		return "empty"
+	}
+	return "read"
+}
+
+// words of signs in the order in which they are told.
+var seenWords = map[string]string{
+	"settings": "settings", "dependency": "declared", "lock": "locked", "hook": "hook", "ci": "CI", "script": "script",
+	"editor": "editor", "recommended": "recommended", "toolchain": "toolchain", "installed": "installed",
+}
+
+var whenWords = map[string]string{
+	"save": "on save", "type": "while typing", "paste": "on paste", "commit": "on commit", "push": "on push", "ci": "in CI", "hand": "by hand",
+}
+
+// mostSigns is how many signs of one program are listed.
+const mostSigns = 8
+
+func surveyPrograms(p *Page, r *audit.Result) {
+	if len(r.Programs) == 0 {
+		return
+	}
+	rows := [][]string{{"PROGRAM", "VERSION", "RUNS", "WHERE"}}
+	roles := map[int]string{}
+	for _, program := range r.Programs {
+		roles[len(rows)] = strings.Join(program.Entry.Roles, ", ")
+		rows = append(rows, []string{program.Entry.Name, "", "", ""})
+		seen := merged(program.Seen)
+		for i, s := range seen {
+			if i == mostSigns && len(seen) > mostSigns+1 {
+				rows = append(rows, []string{"  and more", "", "", fmt.Sprintf("in %d places", len(seen)-i)})
+				break
+			}
+			rows = append(rows, []string{"  " + seenWords[s.As], clean(s.Version), runsText(s), clean(where(s))})
+		}
+	}
+	fmt.Fprintln(p.W)
+	for i, line := range table(rows) {
+		if roles[i] != "" {
+			line = p.bold(rows[i][0]) + "  " + p.faint(roles[i])
+		} else if i == 0 {
+			line = p.bold(line)
+		}
+		fmt.Fprintln(p.W, line)
+	}
+}
+
+// merged joins signs that differ in the part of the tree they concern only.
+func merged(seen []claim.Seen) []claim.Seen {
+	var out []claim.Seen
+	for _, s := range seen {
+		s.Folder = ""
+		s.Files = ""
+		if !slices.Contains(out, s) {
+			out = append(out, s)
+		}
+	}
+	return out
+}
+
+func where(s claim.Seen) string {
+	if s.Line > 0 {
+		return fmt.Sprintf("%s:%d", s.Path, s.Line)
+	}
+	return s.Path
+}
+
+func runsText(s claim.Seen) string {
+	when := whenWords[s.When]
+	switch {
+	case when == "":
+		return ""
+	case s.Does == "writes":
+		return "writes " + when
+	case s.Does == "checks":
+		return "checks " + when
+	}
+	return when
+}
+
+// Standouts returns the findings about what is here, rather than about what
+// conflicts.
+func Standouts(findings []*conflict.Finding) []*conflict.Finding {
+	var out []*conflict.Finding
+	for _, f := range findings {
+		switch f.Code.Kind() {
+		case "slip", "drift", "dead":
+			out = append(out, f)
+		case "gap":
+			if f.Code == conflict.GapUndeclared {
+				out = append(out, f)
+			}
+		}
+	}
+	return out
+}
+
+func standsOut(p *Page, r *audit.Result) {
+	list := Standouts(r.Findings)
+	if len(list)+len(r.Picture.Unread) == 0 {
+		return
+	}
+	fmt.Fprintf(p.W, "\n%s\n", p.bold("WHAT STANDS OUT"))
+	for _, f := range list {
+		if f.Waived != nil {
+			continue
+		}
+		for i, line := range wrap(clean(f.Message), p.Width-9) {
+			lead := strings.Repeat(" ", 7)
+			if i == 0 {
+				lead = pad(p.severity(f.Severity), 7)
+			}
+			fmt.Fprintf(p.W, "%s  %s\n", lead, line)
+		}
+		if places := sidePlaces(f.Sides); places != "" {
+			fmt.Fprintf(p.W, "         %s\n", p.faint(cut(places, p.Width-9)))
+		}
+	}
+	for _, path := range r.Picture.Unread {
+		fmt.Fprintf(p.W, "%s  %s\n", pad("unknown", 7), clean(path)+" looks like settings of style; no program known here reads it")
+	}
+}
+
+// SurveyJSON prints the audit as one object, with the findings about what is
+// here.
+func SurveyJSON(w io.Writer, root string, r *audit.Result) error {
+	return AuditJSON(w, root, r, Standouts(r.Findings))
+}

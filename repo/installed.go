@@ -1,0 +1,42 @@
+package repo
+
+import (
+	"os"
+	"path/filepath"
+	"runtime"
+
+	"jollytreaty/core/presence"
+)
+
+// toolFolders are where package managers put the executables of a project.
+var toolFolders = []string{"node_modules/.bin", "vendor/bin", ".venv/bin", "venv/bin", ".venv/Scripts", "bin", ".bin", "tools/bin"}
+
+// Installed looks for executables with the given names in the project's own tool
+// folders and on the path. It runs none of them. What it finds in the project
+// comes first, with its path from the root.
+func (r *Repo) Installed(names []string) []presence.Seen {
+	var out []presence.Seen
+	for _, name := range names {
+		for _, dir := range toolFolders {
+			if executable(filepath.Join(r.Root, filepath.FromSlash(dir), name)) {
+				out = append(out, presence.Seen{As: "installed", Path: dir + "/" + name, Folder: "."})
+			}
+		}
+		for _, dir := range filepath.SplitList(os.Getenv("PATH")) {
+			if p := filepath.Join(dir, name); filepath.IsAbs(dir) && executable(p) {
+				out = append(out, presence.Seen{As: "installed", Path: p, Folder: "."})
+				break
+			}
+		}
+	}
+	return out
+}
+
+// executable reports whether there is a program at p.
+func executable(p string) bool {
+	if runtime.GOOS == "windows" {
+		p += ".exe"
+	}
+	info, err := os.Stat(p)
+	return err == nil && info.Mode().IsRegular() && (runtime.GOOS == "windows" || info.Mode()&0o111 != 0)
+}
