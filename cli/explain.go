@@ -8,6 +8,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"jollytreaty/core/nearest"
+	"jollytreaty/core/tree"
 	"jollytreaty/present"
 	"jollytreaty/repo"
 )
@@ -23,6 +24,8 @@ func (s *session) explainCommand() *cobra.Command {
 }
 
 func (s *session) explain(file string) error {
+	base := filepath.Base(file)
+	s.inside = func(f tree.File) bool { return filepath.Base(filepath.FromSlash(f.Path)) == base }
 	r, result, err := s.run()
 	if err != nil {
 		return err

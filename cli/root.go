@@ -17,6 +17,7 @@ import (
 
 	"jollytreaty/core/audit"
 	"jollytreaty/core/catalog"
+	"jollytreaty/core/tree"
 	"jollytreaty/present"
 	"jollytreaty/repo"
 )
@@ -64,6 +65,8 @@ type session struct {
 	dir      string
 	format   string
 	color    string
+
+	inside func(tree.File) bool // files in which settings about themselves are looked for
 }
 
 // Main runs the program and returns its exit code.
@@ -171,7 +174,7 @@ func (s *session) run() (*repo.Repo, *audit.Result, error) {
 		asked = true
 		paths, files := slices.Clone(r.Paths), r.FS()
 		go func() {
-			result, err := auditOf(files, paths, day)
+			result, err := s.auditOf(files, paths, day)
 			early <- outcome{paths, result, err}
 		}()
 	})
@@ -183,7 +186,7 @@ func (s *session) run() (*repo.Repo, *audit.Result, error) {
 		return nil, nil, err
 	}
 	if !asked || !slices.Equal(o.paths, r.Paths) {
-		o.result, o.err = auditOf(r.FS(), r.Paths, day)
+		o.result, o.err = s.auditOf(r.FS(), r.Paths, day)
 	}
 	if o.err != nil {
 		r.Close()
@@ -192,10 +195,10 @@ func (s *session) run() (*repo.Repo, *audit.Result, error) {
 	return r, o.result, nil
 }
 
-func auditOf(files fs.FS, paths []string, day time.Time) (*audit.Result, error) {
+func (s *session) auditOf(files fs.FS, paths []string, day time.Time) (*audit.Result, error) {
 	c, err := personal()
 	if err != nil {
 		return nil, err
 	}
-	return audit.Run(files, paths, c, day)
+	return audit.RunInside(files, paths, c, day, s.inside)
 }

@@ -3,6 +3,7 @@ package cli
 import (
 	"github.com/spf13/cobra"
 
+	"jollytreaty/core/tree"
 	"jollytreaty/present"
 )
 
@@ -16,10 +17,12 @@ func (s *session) surveyCommand() *cobra.Command {
 			"shows, in which version, and when it runs.\n\n" +
 			"A settings file is \"read\"; \"unread\" where another one in its folder is read instead,\n" +
 			"or where it is written in a language that is not read; \"misplaced\" where its program\n" +
-			"does not look; \"empty\"; or \"invalid\".",
+			"does not look; \"empty\"; or \"invalid\". Settings that stand in the very files they are\n" +
+			"about, such as modelines, are listed, too.",
 		Example: "  treaty survey\n  treaty survey --installed\n  treaty survey --format json",
 		Args:    cobra.NoArgs,
 		RunE: func(*cobra.Command, []string) error {
+			s.inside = func(tree.File) bool { return true }
 			r, result, err := s.run()
 			if err != nil {
 				return err

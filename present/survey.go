@@ -213,7 +213,12 @@ func standsOut(p *Page, r *audit.Result) {
 		if f.Waived != nil {
 			continue
 		}
-		for i, line := range wrap(clean(f.Message), p.Width-9) {
+		message := f.Message
+		switch f.Code {
+		case conflict.SlipUnknownKey, conflict.SlipBadValue, conflict.ClashInternal:
+			message = f.Sides[0].Name + ": " + message
+		}
+		for i, line := range wrap(clean(message), p.Width-9) {
 			lead := strings.Repeat(" ", 7)
 			if i == 0 {
 				lead = pad(p.severity(f.Severity), 7)

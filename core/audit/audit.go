@@ -72,6 +72,12 @@ type Program struct {
 // treaty file or an entry is not valid; anything else that is wrong in
 // the repository is a finding.
 func Run(fsys fs.FS, paths []string, c *catalog.Catalog, day time.Time) (*Result, error) {
+	return RunInside(fsys, paths, c, day, nil)
+}
+
+// RunInside is Run with the settings that stand in the very files they are
+// about, read of the files that inside wants.
+func RunInside(fsys fs.FS, paths []string, c *catalog.Catalog, day time.Time, inside func(tree.File) bool) (*Result, error) {
 	r := &Result{}
 	c, err := c.Extended(fsys, catalog.Folder)
 	if err != nil {
@@ -80,7 +86,7 @@ func Run(fsys fs.FS, paths []string, c *catalog.Catalog, day time.Time) (*Result
 	if r.Treaty, err = readTreaty(fsys, c); err != nil {
 		return nil, err
 	}
-	r.Picture = claim.Read(fsys, paths, c, r.Treaty.Parts())
+	r.Picture = claim.Read(fsys, paths, c, r.Treaty.Parts(), inside)
 	for _, g := range r.Picture.Groups {
 		r.Verdicts = append(r.Verdicts, assign.For(r.Picture, r.Treaty, g))
 	}

@@ -95,6 +95,10 @@ type Entry struct {
 	// about, and how they are written: "modeline" or "variables".
 	Inside string `toml:"inside"`
 
+	// Maps is a key that maps patterns to names of languages, or, of attributes,
+	// the one that names a language.
+	Maps string `toml:"maps"`
+
 	// Empty says what an empty settings file of the program does.
 	Empty string `toml:"empty"`
 }

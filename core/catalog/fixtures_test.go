@@ -14,6 +14,7 @@ import (
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/rule"
+	"jollytreaty/core/tree"
 	"jollytreaty/internal/texttree"
 )
 
@@ -57,8 +58,10 @@ func TestFixtures(t *testing.T) {
 
 func picture(archive *txtar.Archive, c *catalog.Catalog) *claim.Picture {
 	files, paths := texttree.Files(archive.Files)
-	return claim.Read(files, paths, c, nil)
+	return claim.Read(files, paths, c, nil, every)
 }
+
+func every(tree.File) bool { return true }
 
 // describe prints the claim in effect, or "" where the program claims nothing
 // or leaves things as they are.

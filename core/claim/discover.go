@@ -27,6 +27,7 @@ type File struct {
 	Governs int                   // files of the types its programs cover, below Folder
 	BaseOf  *File                 // the file that extends it, where it counts for that reason alone
 	Named   bool                  // a command line names it
+	Inside  bool                  // its settings are about itself
 
 	reaches  []reach
 	sections []section // in file order

@@ -47,6 +47,12 @@ func stackOf(e *catalog.Entry, g *Group) stack {
 			s.pair(place)
 		}
 	}
+	if e.Inside != "" {
+		for _, f := range g.insideOf(e) {
+			s.files++
+			s.addFile(e, f.Readers[0].Place, f, g)
+		}
+	}
 	if s.files == 0 && !s.broken && e.Bare != "" {
 		s.layers = append(s.layers, layer{place: e.Place(""), node: document.FromData(e.Bases[e.Bare])})
 	}

@@ -15,8 +15,9 @@ import (
 
 // Read makes the picture of a repository: its files are those at paths below
 // fsys, its programs those of the catalog. Files that the parts tell apart do
-// not share a group.
-func Read(fsys fs.FS, paths []string, c *catalog.Catalog, parts []func(path string) bool) *Picture {
+// not share a group. Settings within files are read of those that inside wants,
+// if it is not nil.
+func Read(fsys fs.FS, paths []string, c *catalog.Catalog, parts []func(path string) bool, inside func(tree.File) bool) *Picture {
 	p := &Picture{Catalog: c, Seen: map[*catalog.Entry][]Seen{}, styled: map[*catalog.Entry][]Seen{}, elsewhere: map[*catalog.Entry][]Seen{}}
 	var wait sync.WaitGroup
 	wait.Go(func() { p.Tree = tree.Build(fsys, paths) })
@@ -26,6 +27,10 @@ func Read(fsys fs.FS, paths []string, c *catalog.Catalog, parts []func(path stri
 		p.discover(fsys, paths, givenFiles(found))
 	})
 	wait.Wait()
+	p.remap()
+	if inside != nil {
+		p.inside(fsys, inside)
+	}
 	g := newGrouper(p.Files, p.Seen, parts)
 	p.GroupOf = g.group(p.Tree)
 	p.Groups = g.groups
@@ -237,6 +242,9 @@ func (p *Picture) speaks(f *File, g *Group) bool {
 		if _, covers := r.Program.Covering(g.Type.ID); !covers || !g.Type.Styled {
 			continue
 		}
+		if f.Inside {
+			return f.sections[0].applies(g, g.chain.offset(f))
+		}
 		if r.Ignores || slices.Contains(g.FilesOf(r.Program, r.Place), f) {
 			if f.Doc == nil || f.Doc.Syntax != document.EditorConfig && f.Doc.Syntax != document.Attributes {
 				return true
@@ -261,6 +269,11 @@ func (p *Picture) findSigns(e *catalog.Entry, g *Group) []Seen {
 	}
 	if pick, ok := g.Actions[e]; ok {
 		out = append(out, pick.seen("script", "writes"))
+	}
+	for _, f := range g.insideOf(e) {
+		if f.sections[0].applies(g, g.chain.offset(f)) {
+			out = append(out, f.seen())
+		}
 	}
 	for _, place := range e.Settings {
 		for _, f := range g.FilesOf(e, place) {
