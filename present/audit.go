@@ -20,7 +20,7 @@ const (
 func Audit(p *Page, root string, r *audit.Result) {
 	fmt.Fprintf(p.W, "%s: %s, %s, %s, %s\n\n", p.bold(clean(filepath.Base(root))),
 		fileCount(len(r.Picture.Tree.Files)), count(styled(r), "file type", "file types"),
-		count(len(r.Picture.Files), "settings file", "settings files"), count(len(r.Programs), "program", "programs"))
+		count(settingsFiles(r), "settings file", "settings files"), count(len(r.Programs), "program", "programs"))
 	if len(r.Picture.Tree.Files) == 0 {
 		fmt.Fprintln(p.W, "There is nothing here yet. Add files, then run: treaty audit")
 		return

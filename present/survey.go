@@ -16,7 +16,7 @@ import (
 // and what stands out about them.
 func Survey(p *Page, root string, r *audit.Result) {
 	fmt.Fprintf(p.W, "%s: %s, %s, %s\n\n", p.bold(clean(path.Base(root))), fileCount(len(r.Picture.Tree.Files)),
-		count(len(r.Picture.Files), "settings file", "settings files"), count(len(r.Programs), "program", "programs"))
+		count(settingsFiles(r), "settings file", "settings files"), count(len(r.Programs), "program", "programs"))
 	if len(r.Picture.Tree.Files) == 0 {
 		fmt.Fprintln(p.W, "There is nothing here yet. Add files, then run: treaty survey")
 		return
@@ -78,12 +78,36 @@ func surveyFiles(p *Page, r *audit.Result) {
 		fmt.Fprintln(p.W, "\nNo settings file that is known here was found.")
 		return
 	}
-	rows := [][]string{{"SETTINGS FILE", "STATUS", "FILES", "READ BY"}}
+	rows := [][]string{{"STATUS", "FILES", "READ BY", "SETTINGS FILE"}}
+	inside := map[string]int{}
 	for _, f := range r.Picture.Files {
-		rows = append(rows, []string{clean(f.Path), statusOf(r, f), fmt.Sprint(f.Governs), strings.Join(readersOf(r, f), ", ")})
+		if f.Inside {
+			inside[f.Readers[0].Program.Name]++
+			continue
+		}
+		rows = append(rows, []string{statusOf(r, f), fmt.Sprint(f.Governs), cut(strings.Join(readersOf(r, f), ", "), 30), clean(f.Path)})
+	}
+	for _, name := range sortedKeys(inside) {
+		rows = append(rows, []string{"read", fmt.Sprint(inside[name]), name, "in the text of " + count(inside[name], "file", "files") + ", about itself"})
 	}
 	fmt.Fprintln(p.W)
-	p.titled(rows, 2)
+	for i, line := range table(rows, 1) {
+		if i == 0 {
+			line = p.bold(line)
+		}
+		fmt.Fprintln(p.W, line)
+	}
+}
+
+// settingsFiles counts the files that are settings files and nothing else.
+func settingsFiles(r *audit.Result) int {
+	n := 0
+	for _, f := range r.Picture.Files {
+		if !f.Inside {
+			n++
+		}
+	}
+	return n
 }
 
 // readersOf names the programs that read a settings file: those it is for, and
@@ -113,8 +137,8 @@ func statusOf(r *audit.Result, f *claim.File) string {
 
 // words of signs in the order in which they are told.
 var seenWords = map[string]string{
-	"settings": "settings", "dependency": "declared", "lock": "locked", "hook": "hook", "ci": "CI", "script": "script",
-	"editor": "editor", "recommended": "recommended", "toolchain": "toolchain", "installed": "installed",
+	"settings": "settings", "inside": "in files", "dependency": "declared", "lock": "locked", "hook": "hook", "ci": "CI", "script": "script",
+	"editor": "editor", "recommended": "recommended", "toolchain": "toolchain", "installed": "installed", "mentioned": "mentioned",
 }
 
 var whenWords = map[string]string{
@@ -153,10 +177,17 @@ func surveyPrograms(p *Page, r *audit.Result) {
 	}
 }
 
-// merged joins signs that differ in the part of the tree they concern only.
+// merged joins signs that differ in the part of the tree they concern only, and
+// those that stand in the files themselves.
 func merged(seen []claim.Seen) []claim.Seen {
 	var out []claim.Seen
+	inside := 0
 	for _, s := range seen {
+		if s.As == "inside" {
+			if inside++; inside > 1 {
+				continue
+			}
+		}
 		s.Folder = ""
 		s.Files = ""
 		if !slices.Contains(out, s) {

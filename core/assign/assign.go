@@ -124,7 +124,7 @@ func Why(s claim.Seen) string {
 		return "run by the commit hook"
 	case "ci":
 		return "run in CI"
-	case "settings":
+	case "settings", "inside":
 		return "has settings of its own"
 	case "dependency", "lock":
 		return "declared as a dependency"

@@ -202,7 +202,7 @@ func (r *Result) programs() {
 	seen := map[*catalog.Entry][]claim.Seen{}
 	for e, list := range r.Picture.Seen {
 		for _, s := range list {
-			if !s.Weak() || r.formats(e) {
+			if s.As != "toolchain" || r.formats(e) {
 				seen[e] = append(seen[e], s)
 			}
 		}

@@ -172,9 +172,9 @@ func (r *Result) Keys(e *catalog.Entry) []Key {
 			}
 		}
 	}
-	for path, instead := range e.RetiredKeys {
+	for path, retired := range e.RetiredKeys {
 		k := key(path)
-		k.Retired, k.Instead = true, instead
+		k.Retired, k.Instead = true, retired.Use
 	}
 	var out []Key
 	for path, k := range byPath {

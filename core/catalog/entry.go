@@ -65,9 +65,8 @@ type Entry struct {
 	// Retired says that the program is no longer kept up.
 	Retired *Retirement `toml:"retired"`
 
-	// RetiredKeys are keys that are no longer to be used, each with what to use
-	// instead, or "" where there is nothing.
-	RetiredKeys map[string]string `toml:"retired_keys"`
+	// RetiredKeys are keys that are no longer to be used.
+	RetiredKeys map[string]RetiredKey `toml:"retired_keys"`
 
 	// Needs are keys without which the program does not know what it reads,
 	// each with the reason.
@@ -108,6 +107,13 @@ type Retirement struct {
 	Since string   `toml:"since"` // a version or a year
 	By    []string `toml:"by"`    // ids of successors in the catalog
 	Note  string   `toml:"note"`  // what to do, where no id says it
+}
+
+// RetiredKey says what to use instead of a key, "" where there is nothing, and
+// since which version of the program.
+type RetiredKey struct {
+	Use   string `toml:"use"`
+	Since string `toml:"since"`
 }
 
 // Runs says how a command line of the program reads.
@@ -181,6 +187,7 @@ type Inherit struct {
 	Folder string `toml:"folder"` // where installed packages lie, such as "node_modules"
 	File   string `toml:"file"`   // the file of a package that holds its settings; by its manifest or any known name if ""
 	Prefix string `toml:"prefix"` // what a package's name starts with, left out in settings
+	Plugin string `toml:"plugin"` // the same of packages that "plugin:NAME/PART" names
 }
 
 // Overrides says where a settings file keeps settings for some files only.

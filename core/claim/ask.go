@@ -5,6 +5,7 @@ import (
 
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/document"
+	"jollytreaty/core/presence"
 )
 
 // Outdone is a settings file that its program does not read, for another in the
@@ -139,4 +140,13 @@ func (p *Picture) FilesOf(e *catalog.Entry) int {
 		}
 	}
 	return files
+}
+
+// Reaches reports whether the program is used here in a version from since on,
+// as far as its version is said.
+func (p *Picture) Reaches(e *catalog.Entry, since string) bool {
+	if since == "" {
+		return true
+	}
+	return !slices.ContainsFunc(p.Seen[e], func(s Seen) bool { return !s.Foreign && presence.Before(s.Version, since) })
 }

@@ -106,6 +106,13 @@ func (in *inheriting) one(f *File, r Reader, i catalog.Inherit, at *document.Nod
 	case i.Paths && local:
 		found = in.file(path.Join(path.Dir(f.Path), name))
 		miss.Hint = "no such file: " + path.Join(path.Dir(f.Path), name)
+	case i.Plugin != "" && strings.HasPrefix(name, "plugin:"):
+		plugin, _, _ := strings.Cut(strings.TrimPrefix(name, "plugin:"), "/")
+		if strings.HasPrefix(plugin, "@") {
+			plugin = path.Dir(strings.TrimPrefix(name, "plugin:"))
+		}
+		miss.Declared = in.declared(f.Folder, packageOf(plugin, i.Plugin))
+		miss.Hint = "what a plugin sets is not read; write down here what matters of it"
 	case i.Folder != "":
 		found = in.installed(f.Folder, i, packageOf(name, i.Prefix), file)
 		miss.Declared = in.declared(f.Folder, packageOf(name, i.Prefix))

@@ -37,7 +37,12 @@ type File struct {
 }
 
 // seen is the file as a sign of a program.
-func (f *File) seen() Seen { return Seen{As: "settings", Path: f.Path, Folder: f.Folder} }
+func (f *File) seen() Seen {
+	if f.Inside {
+		return Seen{As: "inside", Path: f.Path, Folder: f.Folder}
+	}
+	return Seen{As: "settings", Path: f.Path, Folder: f.Folder}
+}
 
 // Reader is a program that reads a settings file.
 type Reader struct {
@@ -301,6 +306,9 @@ func (f *File) read(fsys fs.FS) error {
 		f.Err = &document.SyntaxError{Path: f.Path, Line: line, Column: column, Message: "holds a single value where keys with values are expected"}
 		f.Doc = nil
 		return nil
+	}
+	if syntax == document.Attributes && f.Readers[0].Place.OnlyKeys != nil && !f.Readers[0].showsIn(f) {
+		return errNoSection // attributes that are about anything but style
 	}
 	f.findSections()
 	return nil

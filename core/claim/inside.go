@@ -38,7 +38,7 @@ func (p *Picture) inside(fsys fs.FS, want func(tree.File) bool) {
 		}
 		for _, e := range programs {
 			doc := document.ParseInside(e.Inside, f.Path, src)
-			if doc == nil {
+			if doc == nil || !speaks(e, doc.Root.Items[0]) {
 				continue
 			}
 			place := &catalog.Place{Files: []string{path.Base(f.Path)}, Syntax: doc.Syntax, Search: "merged",
@@ -52,6 +52,14 @@ func (p *Picture) inside(fsys fs.FS, want func(tree.File) bool) {
 	})
 	slices.SortStableFunc(p.Files, func(a, b *File) int {
 		return strings.Compare(a.Path+a.Readers[0].Program.ID, b.Path+b.Readers[0].Program.ID)
+	})
+}
+
+// speaks reports whether a map holds a key that answers one of the program's
+// rules.
+func speaks(e *catalog.Entry, settings *document.Node) bool {
+	return slices.ContainsFunc(e.Rules, func(q *catalog.Question) bool {
+		return slices.ContainsFunc(q.From, func(w *catalog.Way) bool { return settings.Find(w.Key) != nil })
 	})
 }
 

@@ -35,6 +35,7 @@ func Read(fsys fs.FS, paths []string, c *catalog.Catalog, parts []func(path stri
 	p.GroupOf = g.group(p.Tree)
 	p.Groups = g.groups
 	p.notice()
+	p.mention(fsys)
 	each(len(p.Groups), func(i int) { p.resolve(p.Groups[i]) })
 	p.govern()
 	p.lose()
@@ -214,6 +215,15 @@ func (p *Picture) govern() {
 			if p.speaks(f, g) {
 				f.Governs += g.Files
 			}
+		}
+	}
+	for _, f := range p.Files {
+		above := f.BaseOf
+		for above != nil && above.BaseOf != nil {
+			above = above.BaseOf
+		}
+		if above != nil {
+			f.Governs = above.Governs
 		}
 	}
 }

@@ -130,8 +130,10 @@ func (k *keyCheck) check(n *document.Node, path string) {
 		if item.Kind == document.Opaque {
 			continue
 		}
-		if instead, retired := k.reader.Program.RetiredKeys[at]; retired {
-			k.retired(item, instead)
+		if key, retired := k.reader.Program.RetiredKeys[at]; retired && k.picture.Reaches(k.reader.Program, key.Since) {
+			k.retired(item, key.Use)
+			continue
+		} else if retired {
 			continue
 		}
 		domain, known := lookUp(k.reader.Program.Keys, at)
@@ -311,7 +313,7 @@ func oldYAMLBool(s document.Syntax, text string) bool {
 // contradictions finds keys that a file sets twice to different values, and
 // names that it lists as both on and off.
 func contradictions(p *claim.Picture, f *claim.File, into *collector) {
-	c := contradiction{picture: p, file: f, into: into}
+	c := contradiction{picture: p, file: f, into: into, told: map[string]bool{}}
 	c.walk(f.Doc.Root, "")
 	for _, r := range f.Readers {
 		c.lists(r.Program, f.Doc.Root.Find(r.Place.Section))
@@ -322,6 +324,7 @@ type contradiction struct {
 	picture *claim.Picture
 	file    *claim.File
 	into    *collector
+	told    map[string]bool // by section and key
 }
 
 // walk compares items of one map that bear the same key. Sections with the same
@@ -351,11 +354,14 @@ func (c *contradiction) walk(n *document.Node, scope string) {
 }
 
 // single reports whether a key that comes twice replaces its first value. In
-// option lists many options add to each other; only those that answer a rule
-// are known to replace.
+// lists of options and in code many keys add to each other; only those that
+// answer a rule are known to replace.
 func (c *contradiction) single(n *document.Node) bool {
-	if c.file.Doc.Syntax != document.Options {
+	switch c.file.Doc.Syntax {
+	case document.EditorConfig, document.Attributes, document.JSON, document.JSONC, document.JSON5, document.YAML, document.INI:
 		return true
+	case document.XML:
+		return false
 	}
 	for _, r := range c.file.Readers {
 		for _, q := range r.Program.Rules {
@@ -378,6 +384,11 @@ func (c *contradiction) report(a, b *document.Node, scope string) {
 }
 
 func (c *contradiction) add(a, b *document.Node, scope, message string) {
+	id := scope + "\x1f" + b.Key + "\x1f" + b.Text()
+	if c.told[id] {
+		return
+	}
+	c.told[id] = true
 	r := c.file.Readers[0].Program
 	f := &Finding{Code: ClashInternal, Files: c.file.Governs, Message: message}
 	if section := c.file.Doc.Root.Get(scope); section != nil {

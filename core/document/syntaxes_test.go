@@ -98,6 +98,8 @@ func TestReadWidely(t *testing.T) {
 		{"php", PHP, "<?php\n\nreturn (new PhpCsFixer\\Config())\n  ->setRules(['@PSR12' => true, 'x' => ['y' => 'z']])\n  ->setIndent(\"\\t\");\n", "setRules/x/y", "z", 4, 41},
 		{"php method", PHP, "<?php\nreturn (new C())\n->setIndent(\"\\t\");\n", "setIndent", "\t", 3, 3},
 		{"php name", PHP, "<?php\n$c = new C();\n$c->setIndent('  ');\nreturn $c->setFinder($f)->setRiskyAllowed(true);\n", "setIndent", "  ", 3, 5},
+		{"php behind a here-document", PHP, "<?php\nif (!x()) {\n  exit(0);\n}\n$h = <<<'EOF'\nText; (\nEOF;\nreturn (new C())\n  // c\n  ->setRules(['a' => true]);\n", "setRules/a", true, 10, 15},
+		{"ruby here-document", Ruby, "a(<<~EOS, 1)\n  b = 2\nEOS\nc = 3\n", "c", int64(3), 4, 1},
 		{"php list", PHP, "<?php return ['a' => array('x', 'y')];", "a/1", "y", 1, 33},
 
 		{"ruby", Ruby, "all\nrule 'MD013', :line_length => 100, code: true\n", "rule/MD013/line_length", int64(100), 2, 15},

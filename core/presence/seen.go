@@ -9,7 +9,7 @@ package presence
 
 // Seen is a sign that a program is in play.
 type Seen struct {
-	As     string // "settings", "dependency", "lock", "hook", "ci", "script", "editor", "recommended", "toolchain", "installed"
+	As     string // "settings", "inside" (settings in the files themselves), "dependency", "lock", "hook", "ci", "script", "editor", "recommended", "toolchain", "installed", "mentioned"
 	Path   string
 	Line   int
 	Folder string // the part of the tree it concerns
@@ -24,21 +24,28 @@ type Seen struct {
 // Weak reports whether the sign shows only that the program is at hand, not
 // that anybody here chose it.
 func (s Seen) Weak() bool {
-	return s.As == "toolchain" || s.As == "recommended" || s.As == "installed"
+	return s.As == "toolchain" || s.As == "recommended" || s.As == "installed" || s.As == "mentioned"
 }
 
 // Kind is As in the words of the JSON result, where what is recommended to the
 // editor counts as the editor's.
 func (s Seen) Kind() string {
-	if s.As == "recommended" {
+	switch s.As {
+	case "recommended":
 		return "editor"
+	case "inside":
+		return "settings"
+	case "mentioned":
+		return "script"
 	}
 	return s.As
 }
 
 // Brings reports whether the sign brings the program to whoever works here: it
 // is declared or run, and not merely configured.
-func (s Seen) Brings() bool { return s.As != "settings" && s.As != "editor" && s.As != "recommended" }
+func (s Seen) Brings() bool {
+	return s.As != "settings" && s.As != "inside" && s.As != "editor" && s.As != "recommended"
+}
 
 // Strength ranks the kinds of sign; a stronger one has the higher rank.
 func (s Seen) Strength() int {
@@ -47,7 +54,7 @@ func (s Seen) Strength() int {
 		return 5
 	case "hook", "ci":
 		return 4
-	case "settings":
+	case "settings", "inside":
 		return 3
 	case "dependency", "lock", "script":
 		return 2

@@ -66,6 +66,13 @@ func Agrees(a, b string) bool {
 	return true
 }
 
+// Before reports whether a version, or the lowest of a range, comes before
+// another version. One that is not said does not.
+func Before(version, other string) bool {
+	v := numbers(strings.TrimLeft(strings.TrimSpace(version), "=<>~^! v"))
+	return len(v) > 0 && order(v, numbers(other)) < 0
+}
+
 // numbers are the leading numbers of a version.
 func numbers(v string) []int {
 	v, _, _ = strings.Cut(v, "+")

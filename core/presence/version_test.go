@@ -50,3 +50,11 @@ func TestAgrees(t *testing.T) {
 		assert.Equal(t, c.agrees, Agrees(c.b, c.a), "%s %s", c.b, c.a)
 	}
 }
+
+func TestBefore(t *testing.T) {
+	assert.True(t, Before("v1.50.1", "2.0"))
+	assert.True(t, Before("^1.9", "2"))
+	assert.False(t, Before("2.0.0", "2.0"))
+	assert.False(t, Before("latest", "2.0"))
+	assert.False(t, Before("", "2.0"))
+}

@@ -180,11 +180,12 @@ func (s *scanner) newline() {
 	for _, h := range s.here {
 		for s.pos < len(s.src) {
 			line, _, _ := strings.Cut(s.src[s.pos:], "\n")
-			s.pos = min(len(s.src), s.pos+len(line)+1)
-			line = strings.TrimRight(line, "\r;,")
-			if line == h.end || h.loose && strings.TrimLeft(line, " \t") == h.end {
+			indent := len(line) - len(strings.TrimLeft(line, " \t"))
+			if rest, ok := strings.CutPrefix(line[indent:], h.end); ok && (indent == 0 || h.loose) && (rest == "" || !isWord(rest[0])) {
+				s.pos += indent + len(h.end)
 				break
 			}
+			s.pos = min(len(s.src), s.pos+len(line)+1)
 		}
 	}
 	s.here = nil

@@ -1,0 +1,95 @@
+package claim
+
+import (
+	"io/fs"
+	"path"
+	"slices"
+	"strings"
+
+	"jollytreaty/core/catalog"
+	"jollytreaty/core/tree"
+)
+
+// mentionTypes are types of files that build, test or explain a project, where
+// a program may be run in ways that are not read as commands.
+var mentionTypes = []string{"shellscript", "makefile", "cmake", "meson", "dockerfile", "bazel", "groovy", "python", "ruby", "fish", "lua", "php", "perl", "javascript", "powershell", "bat", "nix"}
+
+// maxMentions is how many files are searched for a mention, and maxMentionSize
+// how large they may be, in bytes.
+const (
+	maxMentions    = 3000
+	maxMentionSize = 1 << 18
+)
+
+// mention looks for programs that are configured and that nothing brings in the
+// files that build, test or explain the project. A mention shows that somebody
+// knows of the program, and no more.
+func (p *Picture) mention(fsys fs.FS) {
+	lonely := map[string][]*catalog.Entry{} // by name of an executable
+	for _, e := range p.Catalog.Entries {
+		if seen := p.Seen[e]; len(seen) > 0 && !slices.ContainsFunc(seen, Seen.Brings) {
+			for _, name := range e.Executables() {
+				lonely[name] = append(lonely[name], e)
+			}
+		}
+	}
+	if len(lonely) == 0 {
+		return
+	}
+	searched := 0
+	for _, f := range p.Tree.Files {
+		if !mayMention(f) {
+			continue
+		}
+		if searched++; searched > maxMentions {
+			return
+		}
+		text, err := readAll(fsys, f.Path)
+		if err != nil || len(text) > maxMentionSize {
+			continue
+		}
+		for name, entries := range lonely {
+			line := lineWith(string(text), name)
+			if line == 0 {
+				continue
+			}
+			delete(lonely, name)
+			for _, e := range entries {
+				if !slices.ContainsFunc(p.Seen[e], func(s Seen) bool { return s.As == "mentioned" }) {
+					p.Seen[e] = append(p.Seen[e], Seen{As: "mentioned", Path: f.Path, Line: line, Folder: "."})
+				}
+			}
+		}
+	}
+}
+
+// mayMention reports whether a file builds, tests or explains the project.
+func mayMention(f tree.File) bool {
+	base := path.Base(f.Path)
+	if f.Type.ID == "markdown" || f.Type.ID == "restructuredtext" || f.Type.ID == "asciidoc" || f.Type.ID == "plaintext" {
+		return strings.Count(f.Path, "/") < 2 && strings.ToUpper(base[:1]) == base[:1] || strings.Contains(strings.ToLower(f.Path), "contribut")
+	}
+	if slices.Contains(mentionTypes, f.Type.ID) {
+		return strings.Count(f.Path, "/") < 2 || strings.Contains(f.Path, "script") || strings.Contains(f.Path, "tools/") || strings.Contains(f.Path, "ci/")
+	}
+	return f.Type == tree.Unknown && strings.Count(f.Path, "/") == 0
+}
+
+// lineWith returns the number of the first line that holds the word, or 0.
+func lineWith(text, word string) int {
+	for at := 0; ; {
+		i := strings.Index(text[at:], word)
+		if i < 0 {
+			return 0
+		}
+		start, end := at+i, at+i+len(word)
+		if (start == 0 || !nameByte(text[start-1])) && (end == len(text) || !nameByte(text[end])) {
+			return 1 + strings.Count(text[:start], "\n")
+		}
+		at = start + 1
+	}
+}
+
+func nameByte(b byte) bool {
+	return b == '-' || b == '_' || b == '.' || '0' <= b && b <= '9' || 'a' <= b && b <= 'z' || 'A' <= b && b <= 'Z'
+}
