@@ -26,6 +26,9 @@ func (d *Document) parseINI() error {
 		case last != nil && indent > lastIndent:
 			last.End = start + len(strings.TrimRight(line, " \t"))
 			old, _ := last.Value.(string)
+			if old == "" {
+				last.Start = at
+			}
 			last.Value = strings.TrimPrefix(old+"\n"+text, "\n")
 			section.insert = d.lineEnd(start)
 			return

@@ -161,8 +161,17 @@ func (f *Finder) kindsOf(p string) []kind {
 	var out []kind
 	add := func(list []kind) {
 		for i := range list {
-			if list[i].is(p) {
-				out = append(out, list[i])
+			k := list[i]
+			if !k.is(p) {
+				continue
+			}
+			// Of several patterns of a kind the longest says where the project is.
+			same := slices.IndexFunc(out, func(o kind) bool { return k.mark == nil && o.run == k.run && o.manifest == k.manifest })
+			switch {
+			case same < 0:
+				out = append(out, k)
+			case strings.Count(k.pattern, "/") > strings.Count(out[same].pattern, "/"):
+				out[same] = k
 			}
 		}
 	}
@@ -184,14 +193,13 @@ func (f *Finder) Look(fsys fs.FS, paths []string) []Found {
 	}
 	var all []work
 	for _, p := range paths {
-		if kinds := f.kindsOf(p); kinds != nil {
+		if kinds := f.kindsOf(p); kinds != nil && !strings.HasPrefix(p, ".git/") {
 			all = append(all, work{p, kinds})
 		}
 	}
 	for _, p := range hidden(fsys) {
-		if kinds := f.kindsOf(p); kinds != nil {
-			all = append(all, work{p, kinds})
-		}
+		// Wherever they stand, they are the hooks of the repository.
+		all = append(all, work{p, f.kindsOf(".git/hooks/" + path.Base(p))})
 	}
 	found := make([][]Found, len(all))
 	var wait sync.WaitGroup
@@ -299,6 +307,9 @@ func (r *reading) read(kinds []kind) {
 	}
 	for _, k := range kinds {
 		folder := folderAbove(r.path, strings.Count(k.pattern, "/"))
+		if strings.HasPrefix(k.pattern, ".git/") {
+			folder = "."
+		}
 		switch {
 		case k.mark != nil:
 			r.mark(k.mark, folder)
@@ -323,9 +334,6 @@ func folderAbove(p string, levels int) string {
 	dir := path.Dir(p)
 	for ; levels > 0 && dir != "."; levels-- {
 		dir = path.Dir(dir)
-	}
-	if dir == ".git" {
-		return "."
 	}
 	return dir
 }
