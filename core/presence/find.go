@@ -199,6 +199,9 @@ func (f *Finder) Look(fsys fs.FS, paths []string) []Found {
 	}
 	for _, p := range hidden(fsys) {
 		// Wherever they stand, they are the hooks of the repository.
+		if _, listed := slices.BinarySearch(paths, p); listed && f.kindsOf(p) != nil && !strings.HasPrefix(p, ".git/") {
+			continue
+		}
 		all = append(all, work{p, f.kindsOf(".git/hooks/" + path.Base(p))})
 	}
 	found := make([][]Found, len(all))
