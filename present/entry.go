@@ -72,7 +72,7 @@ func Entry(p *Page, e *catalog.Entry) {
 		if q.Default != nil {
 			fallback = fmt.Sprint(q.Default)
 		}
-		table = append(table, []string{q.Rule, string(q.Role), fallback, keyText(keys), types})
+		table = append(table, []string{q.Rule, string(q.Role), fallback, types, keyText(keys)})
 	}
 	fmt.Fprintln(p.W)
 	p.titled(table)

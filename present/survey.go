@@ -248,6 +248,10 @@ func standsOut(p *Page, r *audit.Result) {
 		switch f.Code {
 		case conflict.SlipUnknownKey, conflict.SlipBadValue, conflict.ClashInternal:
 			message = f.Sides[0].Name + ": " + message
+		case conflict.SlipDialect:
+			if f.Rule != nil {
+				message = f.Rule.Title + " of " + f.Type.Name + ": " + message
+			}
 		}
 		for i, line := range wrap(clean(message), p.Width-9) {
 			lead := strings.Repeat(" ", 7)

@@ -44,6 +44,10 @@ type Run struct {
 	Version  string   `toml:"version"`  // beside it, the key of the program's version
 	Images   []string `toml:"images"`   // keys, at any depth, that name a container image
 	Hooks    *Hooks   `toml:"hooks"`
+
+	// Elsewhere are keys, at any depth, that bring in steps which are kept in
+	// another repository, where nobody looks.
+	Elsewhere []string `toml:"elsewhere"`
 }
 
 // Part is a part of a file with structure, at a path of keys ("*" for any).

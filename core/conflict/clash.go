@@ -153,6 +153,9 @@ func clashMessage(code Code, r *rule.Rule, sides []Side) string {
 		if s.AtMost {
 			verb = "accepts"
 		}
+		if r.Mirrored {
+			verb = "says"
+		}
 		same := slices.IndexFunc(sides[:i], func(t Side) bool { return t.Role == s.Role && t.Phrase == s.Phrase })
 		if same >= 0 {
 			continue

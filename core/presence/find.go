@@ -21,7 +21,7 @@ type Found struct {
 	Styled    bool   // the command line sets the style, which is not guessed at
 	Settings  string // the settings file that the command line names, from the root; "" for none
 	Elsewhere bool   // only shows that a build names a settings file in code
-	Everyone  bool   // no program: something that runs whatever finds settings
+	Everyone  bool   // no program: something that may run any of them
 }
 
 // Finder knows the files in which the programs of a catalog show.

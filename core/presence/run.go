@@ -98,6 +98,9 @@ func (w *walker) walk(n *document.Node, depth int) {
 			if image, ok := strings.CutPrefix(name, "docker://"); ok {
 				w.image(image, nil, in, w.lineOf(item))
 			}
+			if !strings.HasPrefix(name, "./") && (strings.HasSuffix(name, ".yml") || strings.HasSuffix(name, ".yaml")) {
+				w.found = append(w.found, Found{Everyone: true}) // steps that are kept elsewhere
+			}
 			for _, known := range w.catalog.Places.Everything {
 				if name == known || strings.HasPrefix(name, known+"/") {
 					w.found = append(w.found, Found{Everyone: true})
@@ -106,6 +109,8 @@ func (w *walker) walk(n *document.Node, depth int) {
 			for _, b := range w.named("action", name) {
 				w.add(Found{Program: b.program, Seen: Seen{As: in.as, When: in.when, Line: w.lineOf(item), Folder: in.folder, Version: version, Does: "checks"}})
 			}
+		case slices.Contains(w.run.Elsewhere, item.Key):
+			w.found = append(w.found, Found{Everyone: true})
 		case slices.Contains(w.run.Images, item.Key) && item.Kind == document.Scalar:
 			w.image(item.Text(), nil, in, w.lineOf(item))
 		}
