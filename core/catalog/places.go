@@ -16,10 +16,13 @@ type Places struct {
 	// Everything are actions and images that run whatever program finds settings.
 	Everything []string `toml:"everything"`
 
-	// Unfamiliar are globs, from the repository's root, of names that settings of
+	// Unfamiliar are globs of base names that settings of
 	// style bear. A file with such a name that no program of the catalog reads
 	// is told of.
 	Unfamiliar []string `toml:"unfamiliar"`
+
+	// Endings are what such names end in that do not start with a dot.
+	Endings []string `toml:"endings"`
 
 	// Homes are names of folders in which people keep settings, though few
 	// programs look there.

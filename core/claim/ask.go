@@ -104,7 +104,7 @@ func (p *Picture) Idle() []Idle {
 	var out []Idle
 	for _, f := range p.Files {
 		for _, sec := range f.sections {
-			if sec.kind != settingsSection || sec.types != nil || sec.reach == everywhere || p.any(f, sec) {
+			if f.BaseOf != nil || sec.kind != settingsSection || sec.types != nil || sec.reach == everywhere || !f.styles(sec) || p.any(f, sec) {
 				continue
 			}
 			idle := Idle{Program: f.Readers[0].Program, File: f, Node: sec.node, Pattern: sec.node.Key}
@@ -122,6 +122,13 @@ func (p *Picture) Idle() []Idle {
 		}
 	}
 	return out
+}
+
+// styles reports whether a section holds anything about style, where the file
+// may hold anything else.
+func (f *File) styles(sec section) bool {
+	keys := f.Readers[0].Place.OnlyKeys
+	return f.Doc.Syntax != document.Attributes || keys == nil || slices.ContainsFunc(sec.node.Items, func(n *document.Node) bool { return slices.Contains(keys, n.Key) })
 }
 
 func (p *Picture) any(f *File, sec section) bool {

@@ -100,6 +100,9 @@ func (in *inheriting) one(f *File, r Reader, i catalog.Inherit, at *document.Nod
 	found := ""
 	local := i.Folder == "" || strings.HasPrefix(name, ".") || strings.HasPrefix(name, "/")
 	switch {
+	case !i.Paths && i.Folder == "":
+		miss.Hint = "no preset of that name is known, as of version " + r.Program.Version
+		miss.Declared = f.Path
 	case strings.Contains(name, "://"):
 		miss.Hint = "it lies outside the repository, where nothing is fetched from"
 		miss.Declared = f.Path

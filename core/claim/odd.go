@@ -30,7 +30,7 @@ const minName = 9
 
 func newOdd(c *catalog.Catalog, x nameIndex) *odd {
 	o := &odd{catalog: c, byLength: map[int][]string{}, bare: map[string]string{}, owners: map[string]*catalog.Entry{}}
-	o.unfamiliar = pattern.Compile(pattern.Paths, c.Places.Unfamiliar)
+	o.unfamiliar = pattern.Compile(pattern.Names, c.Places.Unfamiliar)
 	for base, list := range x.byBase {
 		if !strings.HasPrefix(base, ".") || strings.Contains(list[0].pattern, "/") || list[0].reader.Place.Section != "" {
 			continue
@@ -53,6 +53,12 @@ func newOdd(c *catalog.Catalog, x nameIndex) *odd {
 func (o *odd) see(p string) {
 	base := p[strings.LastIndexByte(p, '/')+1:]
 	if base == "" || base[0] != '.' {
+		for _, ending := range o.catalog.Places.Endings {
+			if strings.HasSuffix(base, ending) {
+				o.unread = append(o.unread, p)
+				return
+			}
+		}
 		if len(base) != len(p) {
 			return
 		}

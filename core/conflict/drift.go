@@ -90,16 +90,31 @@ func differing(said []claim.Seen) []claim.Seen {
 	}
 	for i, a := range said {
 		for _, b := range said[i+1:] {
-			if a.As == "lock" && b.As == "lock" && a.Path == b.Path {
-				continue // two copies in one tree of packages
-			}
-			if (claim.Within(a.Folder, b.Folder) || claim.Within(b.Folder, a.Folder)) && !presence.Agrees(a.Version, b.Version) {
+			if together(a, b) && !presence.Agrees(a.Version, b.Version) && !agreesElsewhere(said, a, b) && !agreesElsewhere(said, b, a) {
 				add(a)
 				add(b)
 			}
 		}
 	}
 	return out
+}
+
+// together reports whether two signs are about the same use of a program. A
+// lockfile and a manifest are where they stand in one folder; two lockfiles, or
+// two manifests, may well have copies of their own.
+func together(a, b claim.Seen) bool {
+	if kept := func(s claim.Seen) bool { return s.As == "lock" || s.As == "dependency" }; kept(a) && kept(b) {
+		return a.Folder == b.Folder && a.Path != b.Path
+	}
+	return claim.Within(a.Folder, b.Folder) || claim.Within(b.Folder, a.Folder)
+}
+
+// agreesElsewhere reports whether a lockfile has several versions, of which
+// another one is what the sign says.
+func agreesElsewhere(said []claim.Seen, lock, other claim.Seen) bool {
+	return lock.As == "lock" && slices.ContainsFunc(said, func(s claim.Seen) bool {
+		return s.Path == lock.Path && presence.Agrees(s.Version, other.Version)
+	})
 }
 
 // retired finds programs that are in play though they are no longer kept up.

@@ -270,7 +270,7 @@ func (k *keyCheck) bad(n *document.Node, domain any) bool {
 			return v >= 0
 		}
 		v, err := strconv.Atoi(text)
-		return isText && err == nil && v >= 0
+		return (isText || k.file.Doc.Syntax == document.YAML) && err == nil && v >= 0 // in YAML quotes may stand around anything
 	}
 	if words, ok := domain.([]any); ok {
 		if n.Kind != document.Scalar {
