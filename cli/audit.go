@@ -7,13 +7,21 @@ import (
 )
 
 func (s *session) auditCommand() *cobra.Command {
-	return &cobra.Command{
+	c := &cobra.Command{
 		Use:     "audit",
 		Short:   "Where the repository stands: types, formatters, conflicts, the next step",
 		Example: "  treaty audit\n  treaty audit -C services/gateway --format json",
 		Args:    cobra.NoArgs,
 		RunE:    func(*cobra.Command, []string) error { return s.audit() },
 	}
+	quick(c)
+	return c
+}
+
+// quick adds the flag for a look at settings alone, which is all an audit looks
+// at so far.
+func quick(c *cobra.Command) {
+	c.Flags().Bool("quick", false, "settings only; the code itself is not looked at")
 }
 
 func (s *session) audit() error {

@@ -111,6 +111,7 @@ func (s *session) root() *cobra.Command {
 	root.PersistentFlags().StringVarP(&s.dir, "directory", "C", ".", "the repository to look at")
 	root.PersistentFlags().StringVar(&s.format, "format", "text", "text or json")
 	root.PersistentFlags().StringVar(&s.color, "color", "auto", "auto, always or never")
+	quick(root)
 	root.SetFlagErrorFunc(func(c *cobra.Command, err error) error {
 		return fmt.Errorf("%w; see: %s --help", err, c.CommandPath())
 	})

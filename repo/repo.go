@@ -55,7 +55,7 @@ func Open(dir string, early func(*Repo)) (*Repo, error) {
 	if hasGitAbove(abs) {
 		top, err := workTree(abs)
 		if err != nil {
-			r.Notes = append(r.Notes, fmt.Sprintf("git could not be asked (%v); the folder is listed by its ignore files instead", err))
+			r.note(err)
 		}
 		if top != "" {
 			r.Root, r.Git = top, true
@@ -65,15 +65,35 @@ func Open(dir string, early func(*Repo)) (*Repo, error) {
 		return nil, fmt.Errorf("%s cannot be opened: %w", r.Root, errors.Unwrap(err))
 	}
 	if r.Git {
-		if err := r.listGit(early); err == nil {
+		err := r.listGit(early)
+		if err == nil {
 			return r, nil
 		}
+		r.note(err)
 		r.Git, r.Paths = false, nil
 	}
 	if err := r.walk(); err != nil {
 		return nil, err
 	}
 	return r, nil
+}
+
+// note says that git could not be asked.
+func (r *Repo) note(err error) {
+	r.Notes = append(r.Notes, fmt.Sprintf("git could not be asked (%v); the folder is listed by its ignore files instead", gitError(err)))
+}
+
+// gitError is what git said, or why it could not be started.
+func gitError(err error) error {
+	var failed *exec.ExitError
+	if errors.As(err, &failed) {
+		line, _, _ := strings.Cut(strings.TrimSpace(string(failed.Stderr)), "\n")
+		return errors.New(line)
+	}
+	if errors.Is(err, exec.ErrNotFound) {
+		return errors.New("it is not installed")
+	}
+	return err
 }
 
 // FS returns the repository's files. Links that lead out of it cannot be
@@ -84,19 +104,22 @@ func (r *Repo) FS() fs.FS { return r.root.FS() }
 func (r *Repo) Close() error { return r.root.Close() }
 
 // workTree returns the top of the git work tree around dir, or "" if there is
-// none or it ignores dir. The error says why git could not be asked.
+// none or it ignores dir. A folder with a git folder in it is one, unless the
+// environment says otherwise. The error says why git could not be asked.
 func workTree(dir string) (string, error) {
+	resolved, err := filepath.EvalSymlinks(dir)
+	if err != nil {
+		resolved = dir
+	}
+	if info, err := os.Stat(filepath.Join(resolved, ".git", "HEAD")); err == nil && info.Mode().IsRegular() && os.Getenv("GIT_DIR") == "" && os.Getenv("GIT_WORK_TREE") == "" {
+		return resolved, nil
+	}
 	out, err := git(dir, "rev-parse", "--show-toplevel")
 	if err != nil {
-		var failed *exec.ExitError
-		if errors.As(err, &failed) {
-			line, _, _ := strings.Cut(strings.TrimSpace(string(failed.Stderr)), "\n")
-			return "", errors.New(line)
-		}
-		return "", errors.New("it is not installed")
+		return "", gitError(err)
 	}
 	top := filepath.FromSlash(strings.TrimRight(string(out), "\r\n"))
-	if resolved, err := filepath.EvalSymlinks(dir); top != "" && err == nil && resolved != top {
+	if top != "" && resolved != top {
 		if _, err := git(dir, "check-ignore", "-q", "."); err == nil {
 			return "", nil
 		}
@@ -193,21 +216,18 @@ func (r *Repo) compare(other func()) []string {
 			}
 		}
 	}
-	gone := map[int]bool{}
+	gone, files := map[int]bool{}, map[string]bool{}
 	for _, dir := range slices.Sorted(maps.Keys(folders)) { // the root first
-		entries, err := readFolder(filepath.Join(r.Root, filepath.FromSlash(dir)))
-		if err != nil && !errors.Is(err, fs.ErrNotExist) {
-			continue
-		}
-		files := make(map[string]bool, len(entries))
-		for _, e := range entries {
-			if !e.IsDir() {
-				files[e.Name()] = true
-				continue
-			}
-			if _, known := folders[strings.TrimPrefix(dir+"/"+e.Name(), "/")]; !known && (dir != "" || e.Name() != ".git") {
+		clear(files)
+		err := readFolder(filepath.Join(r.Root, filepath.FromSlash(dir)), func(name string, folder bool) {
+			if !folder {
+				files[name] = true
+			} else if _, known := folders[strings.TrimPrefix(dir+"/"+name, "/")]; !known && (dir != "" || name != ".git") {
 				other()
 			}
+		})
+		if err != nil && !errors.Is(err, fs.ErrNotExist) {
+			continue
 		}
 		for _, i := range folders[dir] {
 			name := r.Paths[i][strings.LastIndexByte(r.Paths[i], '/')+1:]
@@ -232,15 +252,6 @@ func (r *Repo) compare(other func()) []string {
 	return there
 }
 
-func readFolder(dir string) ([]os.DirEntry, error) {
-	in, err := os.Open(dir)
-	if err != nil {
-		return nil, err
-	}
-	defer in.Close()
-	return in.ReadDir(-1)
-}
-
 // arrange sorts the paths, each once, and leaves out other repositories.
 func (r *Repo) arrange() {
 	if !slices.IsSorted(r.Paths) {
@@ -253,6 +264,8 @@ func (r *Repo) arrange() {
 // eachRecord calls use for each record that git ls-files prints.
 func (r *Repo) eachRecord(use func(string), args ...string) error {
 	cmd := gitCommand(r.Root, append([]string{"ls-files", "-z"}, args...)...)
+	var said strings.Builder
+	cmd.Stderr = &said
 	out, err := cmd.StdoutPipe()
 	if err != nil {
 		return err
@@ -268,7 +281,12 @@ func (r *Repo) eachRecord(use func(string), args ...string) error {
 		}
 		use(record[:len(record)-1])
 	}
-	return cmd.Wait()
+	err = cmd.Wait()
+	var failed *exec.ExitError
+	if errors.As(err, &failed) {
+		failed.Stderr = []byte(said.String())
+	}
+	return err
 }
 
 // dropSubmodules takes out other repositories that git lists as single paths.

@@ -72,15 +72,18 @@ func (a *Assignment) InPlay(e *catalog.Entry, g *claim.Group) bool {
 func For(p *claim.Picture, t *treaty.Treaty, g *claim.Group) Assignment {
 	var a Assignment
 	article := t.For(g.Type.ID, g.Examples[0])
-	for _, e := range p.Catalog.FormattersOf(g.Type.ID) {
-		part, _ := e.Covering(g.Type.ID)
-		c := Candidate{Program: e, Part: part, Reasons: g.Signs(e)}
+	for _, e := range p.Covering(g) {
+		if !e.Has(catalog.Formatter) {
+			continue
+		}
+		c := Candidate{Program: e, Reasons: g.Signs(e)}
 		if article != nil && article.Formatter == e.ID {
 			c.Reasons = append([]claim.Seen{{As: byArticle, Path: treaty.Name, Line: article.Line}}, c.Reasons...)
 		}
 		if len(c.Reasons) == 0 {
 			continue
 		}
+		c.Part, _ = e.Covering(g.Type.ID)
 		if _, out := g.Excludes[e]; out {
 			a.Excluded = append(a.Excluded, e)
 			continue

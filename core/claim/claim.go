@@ -193,6 +193,7 @@ type Picture struct {
 
 	styled    map[*catalog.Entry][]Seen // command lines that give settings
 	elsewhere map[*catalog.Entry][]Seen // builds that name a settings file
+	covering  map[*tree.Type][]*catalog.Entry
 }
 
 // Opaque is a place where a program's settings are given by code or on a

@@ -36,6 +36,7 @@ func Read(fsys fs.FS, paths []string, c *catalog.Catalog, parts []func(path stri
 	p.Groups = g.groups
 	p.notice()
 	p.mention(fsys)
+	p.cover()
 	each(len(p.Groups), func(i int) { p.resolve(p.Groups[i]) })
 	p.govern()
 	p.lose()
@@ -87,6 +88,26 @@ func (p *Picture) notice() {
 	}
 }
 
+// cover lists the programs that cover each type that is present.
+func (p *Picture) cover() {
+	p.covering = map[*tree.Type][]*catalog.Entry{}
+	for _, g := range p.Groups {
+		if _, done := p.covering[g.Type]; done {
+			continue
+		}
+		list := []*catalog.Entry{}
+		for _, e := range p.Catalog.Entries {
+			if _, covers := e.Covering(g.Type.ID); covers {
+				list = append(list, e)
+			}
+		}
+		p.covering[g.Type] = list
+	}
+}
+
+// Covering returns the programs that cover the group's type, in id order.
+func (p *Picture) Covering(g *Group) []*catalog.Entry { return p.covering[g.Type] }
+
 func (p *Picture) resolve(g *Group) {
 	g.Excludes = map[*catalog.Entry]Where{}
 	g.Picked = map[*catalog.Entry]Pick{}
@@ -94,13 +115,13 @@ func (p *Picture) resolve(g *Group) {
 	g.signs = map[*catalog.Entry][]Seen{}
 	g.opaque = map[*catalog.Entry]Seen{}
 	g.applies = map[*catalog.Place][]Settings{}
-	for _, e := range p.Catalog.Entries {
+	for _, e := range p.covering[g.Type] {
 		if e.Picks != nil && p.Seen[e] != nil {
 			p.pick(e, g)
 		}
 	}
-	for _, e := range p.Catalog.Entries {
-		if _, covers := e.Covering(g.Type.ID); covers && (p.Seen[e] != nil || hasPick(g, e) || hasAction(g, e)) {
+	for _, e := range p.covering[g.Type] {
+		if p.Seen[e] != nil || hasPick(g, e) || hasAction(g, e) {
 			p.claims(e, g)
 			g.signs[e] = p.findSigns(e, g)
 		}
@@ -134,15 +155,15 @@ func (p *Picture) pick(editor *catalog.Entry, g *Group) {
 	}
 	k := editor.Picks
 	if named, where := find(k.Formatter); named != nil {
-		for _, e := range p.Catalog.Entries {
-			if _, covers := e.Covering(g.Type.ID); covers && e.Has(catalog.Formatter) && slices.Contains(e.EditorNames, named.Text()) {
+		for _, e := range p.covering[g.Type] {
+			if e.Has(catalog.Formatter) && slices.Contains(e.EditorNames, named.Text()) {
 				g.Picked[e] = Pick{Editor: editor, Where: where, OnSave: is(k.OnSave), OnPaste: is(k.OnPaste), OnType: is(k.OnType)}
 			}
 		}
 	}
 	if actions, where := find(k.Actions); actions != nil {
-		for _, e := range p.Catalog.Entries {
-			if _, covers := e.Covering(g.Type.ID); !covers || hasPick(g, e) {
+		for _, e := range p.covering[g.Type] {
+			if hasPick(g, e) {
 				continue
 			}
 			for _, name := range e.EditorNames {
@@ -249,7 +270,7 @@ func (p *Picture) Reached(f *File, section *document.Node) int {
 // speaks reports whether a program reads the file for the group.
 func (p *Picture) speaks(f *File, g *Group) bool {
 	for _, r := range f.Readers {
-		if _, covers := r.Program.Covering(g.Type.ID); !covers || !g.Type.Styled {
+		if !g.Type.Styled || !slices.Contains(p.covering[g.Type], r.Program) {
 			continue
 		}
 		if f.Inside {
