@@ -6,16 +6,17 @@ import (
 	"syscall"
 )
 
-// readFolder calls use for each name in a folder. It asks the system directly:
+// readFolder calls use for each name in a folder; the name is only good for the
+// call. It asks the system directly:
 // opened in the usual way, each of thousands of folders costs several calls
 // more.
-func readFolder(dir string, use func(name string, folder bool)) error {
+func readFolder(dir string, use func(name []byte, folder bool)) error {
 	fd, err := syscall.Open(dir, syscall.O_RDONLY|syscall.O_DIRECTORY|syscall.O_CLOEXEC, 0)
 	if err != nil {
 		return &fs.PathError{Op: "open", Path: dir, Err: err}
 	}
 	defer syscall.Close(fd)
-	buf := make([]byte, 1<<14)
+	buf := make([]byte, 1<<13)
 	for {
 		n, err := syscall.ReadDirent(fd, buf)
 		if err == syscall.EINTR {
@@ -38,16 +39,15 @@ func readFolder(dir string, use func(name string, folder bool)) error {
 				}
 			}
 			rest = rest[length:]
-			text := string(name)
-			if text == "." || text == ".." {
+			if string(name) == "." || string(name) == ".." {
 				continue
 			}
 			folder := kind == syscall.DT_DIR
 			if kind == syscall.DT_UNKNOWN {
 				var info syscall.Stat_t
-				folder = syscall.Lstat(dir+"/"+text, &info) == nil && info.Mode&syscall.S_IFMT == syscall.S_IFDIR
+				folder = syscall.Lstat(dir+"/"+string(name), &info) == nil && info.Mode&syscall.S_IFMT == syscall.S_IFDIR
 			}
-			use(text, folder)
+			use(name, folder)
 		}
 	}
 }

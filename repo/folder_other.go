@@ -5,7 +5,7 @@ package repo
 import "os"
 
 // readFolder calls use for each name in a folder.
-func readFolder(dir string, use func(name string, folder bool)) error {
+func readFolder(dir string, use func(name []byte, folder bool)) error {
 	in, err := os.Open(dir)
 	if err != nil {
 		return err
@@ -13,7 +13,7 @@ func readFolder(dir string, use func(name string, folder bool)) error {
 	defer in.Close()
 	entries, err := in.ReadDir(-1)
 	for _, e := range entries {
-		use(e.Name(), e.IsDir())
+		use([]byte(e.Name()), e.IsDir())
 	}
 	return err
 }

@@ -160,13 +160,18 @@ func gitCommand(dir string, args ...string) *exec.Cmd {
 // folders are read: that tells which files are gone, and whether there is
 // anything that git does not track, in which case git is asked for what is new.
 func (r *Repo) listGit(early func(*Repo)) error {
-	err := r.eachRecord(func(record string) {
-		if record[0] != 'S' { // left out of a sparse work tree
-			r.Paths = append(r.Paths, record[2:])
-		} else {
-			r.sparse = true
-		}
-	}, "-t", "-c")
+	var err error
+	var ok bool
+	if r.Paths, r.sparse, ok = tracked(filepath.Join(r.Root, ".git")); !ok {
+		r.Paths = nil
+		err = r.eachRecord(func(record string) {
+			if record[0] != 'S' { // left out of a sparse work tree
+				r.Paths = append(r.Paths, record[2:])
+			} else {
+				r.sparse = true
+			}
+		}, "-t", "-c")
+	}
 	if err != nil {
 		return err
 	}
@@ -216,40 +221,51 @@ func (r *Repo) compare(other func()) []string {
 			}
 		}
 	}
-	gone, files := map[int]bool{}, map[string]bool{}
+	there := make([]bool, len(r.Paths))
+	gone := 0
 	for _, dir := range slices.Sorted(maps.Keys(folders)) { // the root first
-		clear(files)
-		err := readFolder(filepath.Join(r.Root, filepath.FromSlash(dir)), func(name string, folder bool) {
-			if !folder {
-				files[name] = true
-			} else if _, known := folders[strings.TrimPrefix(dir+"/"+name, "/")]; !known && (dir != "" || name != ".git") {
+		paths, from := folders[dir], 0
+		if dir != "" {
+			from = len(dir) + 1
+		}
+		err := readFolder(filepath.Join(r.Root, filepath.FromSlash(dir)), func(name []byte, folder bool) {
+			if folder {
+				if _, known := folders[dir+"/"[:min(1, from)]+string(name)]; !known && (dir != "" || string(name) != ".git") {
+					other()
+				}
+				return
+			}
+			// The paths of a folder are in order, and so are their last parts.
+			i, found := slices.BinarySearchFunc(paths, name, func(i int, name []byte) int {
+				return strings.Compare(r.Paths[i][from:], string(name))
+			})
+			if found {
+				there[paths[i]] = true
+			} else {
 				other()
 			}
 		})
 		if err != nil && !errors.Is(err, fs.ErrNotExist) {
-			continue
-		}
-		for _, i := range folders[dir] {
-			name := r.Paths[i][strings.LastIndexByte(r.Paths[i], '/')+1:]
-			if !files[name] {
-				gone[i] = true
+			for _, i := range paths {
+				there[i] = true
 			}
-			delete(files, name)
 		}
-		if len(files) > 0 {
-			other()
+		for _, i := range paths {
+			if !there[i] {
+				gone++
+			}
 		}
 	}
-	if len(gone) == 0 {
+	if gone == 0 {
 		return r.Paths
 	}
-	var there []string
+	var out []string
 	for i, p := range r.Paths {
-		if !gone[i] {
-			there = append(there, p)
+		if there[i] {
+			out = append(out, p)
 		}
 	}
-	return there
+	return out
 }
 
 // arrange sorts the paths, each once, and leaves out other repositories.

@@ -5,6 +5,7 @@ import (
 	"path"
 	"slices"
 	"strings"
+	"sync"
 
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/tree"
@@ -16,6 +17,10 @@ type chain struct {
 	folder  string
 	files   []*File
 	byPlace map[*catalog.Place][]*File // those that are read as a place's settings
+	leaves  bool                       // some file tells a program to leave files out
+
+	mutex   sync.Mutex
+	applies map[*catalog.Place][]*File // what FilesOf found
 
 	// Reaches of all the files, one after the other. Those whose answer
 	// depends on more than a file's extension are listed in rest.
@@ -89,7 +94,7 @@ func (g *grouper) chain(folder string) *chain {
 		g.chains[folder] = above
 		return above
 	}
-	c := &chain{folder: folder, byExt: map[extKey]*extGroup{}, byPlace: map[*catalog.Place][]*File{}}
+	c := &chain{folder: folder, byExt: map[extKey]*extGroup{}, byPlace: map[*catalog.Place][]*File{}, applies: map[*catalog.Place][]*File{}}
 	if above != nil {
 		c.files = slices.Clone(above.files)
 	}
@@ -100,6 +105,7 @@ func (g *grouper) chain(folder string) *chain {
 				c.byPlace[r.Place] = append(c.byPlace[r.Place], f)
 			}
 		}
+		c.leaves = c.leaves || slices.ContainsFunc(f.sections, func(s section) bool { return s.kind == excludeSection })
 		skip := 0
 		if f.Folder != "." {
 			skip = len(f.Folder) + 1
@@ -119,7 +125,8 @@ func (g *grouper) chain(folder string) *chain {
 // number of its group.
 func (g *grouper) group(t *tree.Tree) []int32 {
 	of := make([]*Group, len(t.Files))
-	var c *chain
+	var c, lastChain *chain
+	var e *extGroup
 	folder := ""
 	var answers []byte
 	for i := range t.Files {
@@ -131,7 +138,10 @@ func (g *grouper) group(t *tree.Tree) []int32 {
 		if c == nil || dir != folder {
 			folder, c = dir, g.chain(dir)
 		}
-		e := c.extGroup(f)
+		if i == 0 || c != lastChain || f.Type != t.Files[i-1].Type || extension(f.Path) != extension(t.Files[i-1].Path) {
+			e = c.extGroup(f)
+		}
+		lastChain = c
 		grp := e.group
 		if len(c.rest) > 0 {
 			answers = answers[:0]
@@ -165,12 +175,19 @@ func (g *grouper) group(t *tree.Tree) []int32 {
 	return g.number(of)
 }
 
-func (c *chain) extGroup(f *tree.File) *extGroup {
-	ext := ""
-	if dot := strings.LastIndexByte(f.Path, '.'); dot >= 0 && !strings.Contains(f.Path[dot:], "/") {
-		ext = f.Path[dot:]
+// extension is what stands behind the last dot of a path's last part, dot
+// included.
+func extension(p string) string {
+	for i := len(p) - 1; i >= 0 && p[i] != '/'; i-- {
+		if p[i] == '.' {
+			return p[i:]
+		}
 	}
-	key := extKey{f.Type, ext}
+	return ""
+}
+
+func (c *chain) extGroup(f *tree.File) *extGroup {
+	key := extKey{f.Type, extension(f.Path)}
 	e := c.byExt[key]
 	if e == nil {
 		e = &extGroup{matched: make([]bool, len(c.reaches)), groups: map[string]*Group{}}

@@ -62,6 +62,24 @@ func stackOf(e *catalog.Entry, g *Group) stack {
 // FilesOf returns the files of a place that apply to the group, from the root
 // down, by the place's way of searching.
 func (g *Group) FilesOf(e *catalog.Entry, place *catalog.Place) []*File {
+	c := g.chain
+	if len(c.byPlace[place]) == 0 {
+		return nil
+	}
+	c.mutex.Lock()
+	files, known := c.applies[place]
+	c.mutex.Unlock()
+	if known {
+		return files
+	}
+	files = g.filesOf(e, place)
+	c.mutex.Lock()
+	c.applies[place] = files
+	c.mutex.Unlock()
+	return files
+}
+
+func (g *Group) filesOf(e *catalog.Entry, place *catalog.Place) []*File {
 	var files []*File
 	for _, f := range g.chain.byPlace[place] {
 		if place.Search != "root" || f.Folder == "." || f.Named {
@@ -210,6 +228,9 @@ func (c *chain) offset(f *File) int {
 
 // excluded returns where the program is told to leave the group's files out.
 func excluded(e *catalog.Entry, g *Group) (Where, bool) {
+	if !g.chain.leaves {
+		return Where{}, false
+	}
 	for _, f := range g.chain.files {
 		for _, r := range f.Readers {
 			if r.Program != e || f.Doc == nil {
