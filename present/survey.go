@@ -138,7 +138,7 @@ func statusOf(r *audit.Result, f *claim.File) string {
 // words of signs in the order in which they are told.
 var seenWords = map[string]string{
 	"settings": "settings", "inside": "in files", "dependency": "declared", "lock": "locked", "hook": "hook", "ci": "CI", "script": "script",
-	"editor": "editor", "recommended": "recommended", "toolchain": "toolchain", "installed": "installed", "mentioned": "mentioned",
+	"editor": "editor", "recommended": "recommended", "toolchain": "toolchain", "installed": "installed", "mentioned": "mentioned", "told": "told of",
 }
 
 var whenWords = map[string]string{

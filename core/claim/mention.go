@@ -53,10 +53,16 @@ func (p *Picture) mention(fsys fs.FS) {
 			if line == 0 {
 				continue
 			}
-			delete(lonely, name)
+			if !prose(f) {
+				delete(lonely, name)
+			}
 			for _, e := range entries {
-				if !slices.ContainsFunc(p.Seen[e], func(s Seen) bool { return s.As == "mentioned" }) {
-					p.Seen[e] = append(p.Seen[e], Seen{As: "mentioned", Path: f.Path, Line: line, Folder: "."})
+				as := "mentioned"
+				if prose(f) {
+					as = "told"
+				}
+				if !slices.ContainsFunc(p.Seen[e], func(s Seen) bool { return s.As == "mentioned" || s.As == as }) {
+					p.Seen[e] = append(p.Seen[e], Seen{As: as, Path: f.Path, Line: line, Folder: "."})
 				}
 			}
 		}
@@ -66,13 +72,18 @@ func (p *Picture) mention(fsys fs.FS) {
 // mayMention reports whether a file builds, tests or explains the project.
 func mayMention(f tree.File) bool {
 	base := path.Base(f.Path)
-	if f.Type.ID == "markdown" || f.Type.ID == "restructuredtext" || f.Type.ID == "asciidoc" || f.Type.ID == "plaintext" {
+	if prose(f) {
 		return strings.Count(f.Path, "/") < 2 && strings.ToUpper(base[:1]) == base[:1] || strings.Contains(strings.ToLower(f.Path), "contribut")
 	}
 	if slices.Contains(mentionTypes, f.Type.ID) {
 		return strings.Count(f.Path, "/") < 2 || strings.Contains(f.Path, "script") || strings.Contains(f.Path, "tools/") || strings.Contains(f.Path, "ci/")
 	}
 	return f.Type == tree.Unknown && strings.Count(f.Path, "/") == 0
+}
+
+// prose reports whether a file only tells of programs.
+func prose(f tree.File) bool {
+	return slices.Contains([]string{"markdown", "restructuredtext", "asciidoc", "plaintext"}, f.Type.ID)
 }
 
 // lineWith returns the number of the first line that holds the word, or 0.
@@ -83,7 +94,7 @@ func lineWith(text, word string) int {
 			return 0
 		}
 		start, end := at+i, at+i+len(word)
-		if (start == 0 || !nameByte(text[start-1])) && (end == len(text) || !nameByte(text[end])) {
+		if (start == 0 || !nameByte(text[start-1])) && (end == len(text) || !nameByte(text[end]) || text[end] == '.' && (end+1 == len(text) || !nameByte(text[end+1]))) {
 			return 1 + strings.Count(text[:start], "\n")
 		}
 		at = start + 1

@@ -26,6 +26,10 @@ func provided(p *claim.Picture, into *collector) {
 		if settings < 0 || !tool || slices.ContainsFunc(seen, claim.Seen.Brings) || slices.ContainsFunc(e.Toolchain, func(t string) bool { return types[t] }) {
 			continue
 		}
+		told := slices.ContainsFunc(seen, func(s claim.Seen) bool { return s.As == "told" })
+		if told && !e.Has(catalog.Formatter) {
+			continue
+		}
 		f := &Finding{Code: DeadNoProvider, Files: p.FilesOf(e)}
 		what := "nothing else here knows it: no manifest, hook, script or CI step brings or runs it"
 		if e.Has(catalog.Formatter) {

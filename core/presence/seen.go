@@ -7,9 +7,12 @@
 // Nothing is run.
 package presence
 
+import "slices"
+
 // Seen is a sign that a program is in play.
 type Seen struct {
-	As     string // "settings", "inside" (settings in the files themselves), "dependency", "lock", "hook", "ci", "script", "editor", "recommended", "toolchain", "installed", "mentioned"
+	As string // "settings", "inside" (settings in the files themselves), "dependency", "lock", "hook", "ci", "script", "editor", "recommended", "toolchain", "installed",
+	// "mentioned" (where a project is built), "told" (in its documents)
 	Path   string
 	Line   int
 	Folder string // the part of the tree it concerns
@@ -24,7 +27,7 @@ type Seen struct {
 // Weak reports whether the sign shows only that the program is at hand, not
 // that anybody here chose it.
 func (s Seen) Weak() bool {
-	return s.As == "toolchain" || s.As == "recommended" || s.As == "installed" || s.As == "mentioned"
+	return s.As == "toolchain" || s.As == "recommended" || s.As == "installed" || s.As == "mentioned" || s.As == "told"
 }
 
 // Kind is As in the words of the JSON result, where what is recommended to the
@@ -35,7 +38,7 @@ func (s Seen) Kind() string {
 		return "editor"
 	case "inside":
 		return "settings"
-	case "mentioned":
+	case "mentioned", "told":
 		return "script"
 	}
 	return s.As
@@ -44,7 +47,7 @@ func (s Seen) Kind() string {
 // Brings reports whether the sign brings the program to whoever works here: it
 // is declared or run, and not merely configured.
 func (s Seen) Brings() bool {
-	return s.As != "settings" && s.As != "inside" && s.As != "editor" && s.As != "recommended"
+	return !slices.Contains([]string{"settings", "inside", "editor", "recommended", "told"}, s.As)
 }
 
 // Strength ranks the kinds of sign; a stronger one has the higher rank.

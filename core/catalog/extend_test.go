@@ -1,0 +1,62 @@
+package catalog_test
+
+import (
+	"testing"
+	"testing/fstest"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jollytreaty/core/catalog"
+)
+
+func TestExtended(t *testing.T) {
+	c, err := catalog.BuiltIn()
+	require.NoError(t, err)
+	entry := func(id string) *fstest.MapFile {
+		return &fstest.MapFile{Data: []byte("id = \"" + id + "\"\nname = \"Ours\"\nroles = [\"formatter\"]\nversion = \"1\"\nsource = \"in house\"\n")}
+	}
+	same, err := c.Extended(fstest.MapFS{}, catalog.Folder)
+	require.NoError(t, err)
+	assert.Same(t, c, same, "without a folder nothing changes")
+
+	more, err := c.Extended(fstest.MapFS{".treaty/programs/berth.entry.toml": entry("berth"), ".treaty/programs/rustfmt.entry.toml": entry("rustfmt"), ".treaty/programs/readme.md": {}}, catalog.Folder)
+	require.NoError(t, err)
+	assert.Len(t, more.Entries, len(c.Entries)+1)
+	assert.Equal(t, "Ours", more.ByID("berth").Name)
+	assert.Equal(t, "Ours", more.ByID("rustfmt").Name, "it takes the place of the built-in one")
+	assert.Equal(t, "rustfmt", c.ByID("rustfmt").Name, "which stays as it is")
+
+	_, err = c.Extended(fstest.MapFS{".treaty/programs/a.entry.toml": entry("b"), ".treaty/programs/c.entry.toml": {Data: []byte("x = 1\n")}}, catalog.Folder)
+	assert.ErrorContains(t, err, "a.entry.toml: its id is \"b\"")
+	assert.ErrorContains(t, err, "c.entry.toml: unknown key")
+}
+
+// Bases, runs and packages of the entries hang together.
+func TestEntriesHangTogether(t *testing.T) {
+	c, err := catalog.BuiltIn()
+	require.NoError(t, err)
+	for _, e := range c.Entries {
+		for _, p := range e.Settings {
+			assert.NotEmpty(t, p.Files, e.ID)
+		}
+		if e.Retired != nil {
+			for _, id := range e.Retired.By {
+				assert.NotNil(t, c.ByID(id), "%s is followed by %s", e.ID, id)
+			}
+		}
+		if e.Has(catalog.Formatter) || e.Has(catalog.Linter) {
+			assert.NotZero(t, len(e.Covers)+len(e.Partial), e.ID)
+		}
+		assert.Contains(t, []string{"", "writes", "checks"}, e.Runs.Does, e.ID)
+	}
+	ecosystems := map[string]bool{"hook": true, "action": true, "image": true}
+	for _, m := range c.Places.Manifests {
+		ecosystems[m.Ecosystem] = true
+	}
+	for _, e := range c.Entries {
+		for name := range e.Packages {
+			assert.True(t, ecosystems[name], "%s is brought by %s, of which nothing is read", e.ID, name)
+		}
+	}
+}
