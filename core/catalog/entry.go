@@ -73,7 +73,9 @@ type Entry struct {
 	Needs map[string]string `toml:"needs"`
 
 	// Packages are the names under which the program is declared, by ecosystem:
-	// see the manifests in places.toml.
+	// see the manifests in places.toml. Of CI "action" runs the program and
+	// "setup" only brings it. Behind "~" stands a package with versions of its
+	// own, before "@" an action that is released along with the program.
 	Packages map[string][]string `toml:"packages"`
 
 	Marks       []Mark   `toml:"mark"`

@@ -50,7 +50,7 @@ func TestEntriesHangTogether(t *testing.T) {
 		}
 		assert.Contains(t, []string{"", "writes", "checks"}, e.Runs.Does, e.ID)
 	}
-	ecosystems := map[string]bool{"hook": true, "action": true, "image": true}
+	ecosystems := map[string]bool{"hook": true, "action": true, "setup": true, "image": true}
 	for _, m := range c.Places.Manifests {
 		ecosystems[m.Ecosystem] = true
 	}

@@ -3,6 +3,7 @@ package catalog
 import (
 	"errors"
 	"fmt"
+	"regexp"
 
 	"jollytreaty/core/document"
 )
@@ -20,6 +21,11 @@ type Places struct {
 	// style bear. A file with such a name that no program of the catalog reads
 	// is told of.
 	Unfamiliar []string `toml:"unfamiliar"`
+
+	// Telling are globs of base names that any settings may bear, and Keys
+	// expressions of keys: a file that has keys of two of them is about style.
+	Telling []string `toml:"telling"`
+	Keys    []string `toml:"keys"`
 
 	// Endings are what such names end in that do not start with a dot.
 	Endings []string `toml:"endings"`
@@ -44,7 +50,8 @@ type Run struct {
 	Commands []string `toml:"commands"` // keys, at any depth, of command lines
 	Parts    []Part   `toml:"parts"`    // parts whose every text is a command line
 	Uses     []string `toml:"uses"`     // keys, at any depth, that name an action with a version
-	Version  string   `toml:"version"`  // beside it, the key of the program's version
+	Versions []string `toml:"versions"` // beside it, the paths of keys that may hold the program's version
+	Args     []string `toml:"args"`     // and of keys that may hold its arguments
 	Images   []string `toml:"images"`   // keys, at any depth, that name a container image
 	Hooks    *Hooks   `toml:"hooks"`
 
@@ -111,6 +118,11 @@ func (p *Places) check() error {
 	for _, r := range p.Runs {
 		if r.As == "" || len(r.Files) == 0 || r.Syntax == "" && r.Lines == "" {
 			return errors.New("run: as, files, and syntax or lines are needed")
+		}
+	}
+	for _, k := range p.Keys {
+		if _, err := regexp.Compile(k); err != nil {
+			return fmt.Errorf("keys: %w", err)
 		}
 	}
 	return nil

@@ -193,6 +193,7 @@ type Picture struct {
 
 	styled    map[*catalog.Entry][]Seen // command lines that give settings
 	elsewhere map[*catalog.Entry][]Seen // builds that name a settings file
+	starts    map[string]bool           // folders in which programs are started
 	covering  map[*tree.Type][]*catalog.Entry
 }
 

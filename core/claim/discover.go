@@ -27,6 +27,7 @@ type File struct {
 	Governs int                   // files of the types its programs cover, below Folder
 	BaseOf  *File                 // the file that extends it, where it counts for that reason alone
 	Named   bool                  // a command line names it
+	Starts  bool                  // programs are started in its folder
 	Inside  bool                  // its settings are about itself
 
 	reaches  []reach
@@ -182,6 +183,7 @@ func (p *Picture) discover(fsys fs.FS, paths []string, given map[string]*File) {
 	p.Missing = in.missing
 	p.Files = append(kept, in.extra...)
 	slices.SortFunc(p.Files, func(a, b *File) int { return cmp.Compare(a.Path, b.Path) })
+	odd.look(fsys)
 	p.Unread, p.Lost = odd.unread, odd.lost
 }
 

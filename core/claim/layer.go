@@ -82,7 +82,10 @@ func (g *Group) FilesOf(e *catalog.Entry, place *catalog.Place) []*File {
 func (g *Group) filesOf(e *catalog.Entry, place *catalog.Place) []*File {
 	var files []*File
 	for _, f := range g.chain.byPlace[place] {
-		if place.Search != "root" || f.Folder == "." || f.Named {
+		if place.Search != "root" || f.Folder == "." || f.Named || f.Starts {
+			if place.Search == "root" && len(files) > 0 && files[0].Folder != f.Folder {
+				files = nil // the program is started in either folder
+			}
 			if f.Doc != nil && place.Root != "" && isTrue(f.Doc.Root.Find(place.Section).Find(place.Root)) {
 				files = nil
 			}

@@ -2,7 +2,9 @@ package claim
 
 import (
 	"fmt"
+	"io/fs"
 	"path"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -17,6 +19,8 @@ import (
 type odd struct {
 	catalog    *catalog.Catalog
 	unfamiliar pattern.List
+	telling    pattern.List
+	maybe      []string         // files whose contents may tell
 	byLength   map[int][]string // known names of files that start with a dot
 	bare       map[string]string
 	owners     map[string]*catalog.Entry
@@ -31,6 +35,7 @@ const minName = 9
 func newOdd(c *catalog.Catalog, x nameIndex) *odd {
 	o := &odd{catalog: c, byLength: map[int][]string{}, bare: map[string]string{}, owners: map[string]*catalog.Entry{}}
 	o.unfamiliar = pattern.Compile(pattern.Names, c.Places.Unfamiliar)
+	o.telling = pattern.Compile(pattern.Names, c.Places.Telling)
 	for base, list := range x.byBase {
 		if !strings.HasPrefix(base, ".") || strings.Contains(list[0].pattern, "/") || list[0].reader.Place.Section != "" {
 			continue
@@ -59,11 +64,10 @@ func (o *odd) see(p string) {
 				return
 			}
 		}
-		if len(base) != len(p) {
-			return
-		}
-		if known := o.bare[base]; known != "" {
+		if known := o.bare[base]; known != "" && len(base) == len(p) {
 			o.lose(p, known)
+		} else if o.styleName(base) {
+			o.maybe = append(o.maybe, p)
 		}
 		return
 	}
@@ -71,7 +75,61 @@ func (o *odd) see(p string) {
 		o.lose(p, known)
 	} else if o.unfamiliar.Reaches(p) {
 		o.unread = append(o.unread, p)
+	} else if o.telling.Reaches(p) {
+		o.maybe = append(o.maybe, p)
 	}
+}
+
+// styleName reports whether a name without a dot in front is one that may tell.
+// Most files of a tree are told apart without a match of patterns.
+func (o *odd) styleName(base string) bool {
+	switch path.Ext(base) {
+	case ".json", ".jsonc", ".yml", ".yaml", ".toml", ".ini", ".cfg", ".conf", ".xml":
+		return o.telling.Reaches(base)
+	}
+	return false
+}
+
+// Bounds on the files whose contents are looked at for keys of style.
+const (
+	maxMaybe     = 1000
+	maxMaybeSize = 64 << 10 // bytes
+)
+
+// look reads the files whose contents may tell, and lists those that do.
+func (o *odd) look(fsys fs.FS) {
+	if len(o.maybe) == 0 {
+		return
+	}
+	var keys []*regexp.Regexp
+	for _, k := range o.catalog.Places.Keys {
+		keys = append(keys, regexp.MustCompile(`(?im)(^|[{,;:<\s])(set\s+)?["']?(`+k+`)["']?(\s*[:=>]|\s+\d|\s+(on|off|true|false|yes|no)\b)`))
+	}
+	o.maybe = o.maybe[:min(len(o.maybe), maxMaybe)]
+	tells := make([]bool, len(o.maybe))
+	each(len(o.maybe), func(i int) {
+		info, err := fs.Stat(fsys, o.maybe[i])
+		if err != nil || info.Size() > maxMaybeSize {
+			return
+		}
+		src, err := readAll(fsys, o.maybe[i])
+		if err != nil {
+			return
+		}
+		n := 0
+		for _, k := range keys {
+			if k.Match(src) {
+				n++
+			}
+		}
+		tells[i] = n >= 2
+	})
+	for i, p := range o.maybe {
+		if tells[i] {
+			o.unread = append(o.unread, p)
+		}
+	}
+	slices.Sort(o.unread)
 }
 
 // nearly returns the known name that differs from base in one letter or two
@@ -111,8 +169,8 @@ func (p *Picture) lose() {
 		r := f.Readers[0]
 		switch {
 		case len(f.Readers) > 1 || r.Place.Shared || r.Place.Section != "" || p.extended(f):
-		case r.Place.Search == "root" && f.Folder != ".":
-			p.Lost = append(p.Lost, Lost{r.Program, f.Path, fmt.Sprintf("%s only looks at the root of the repository", r.Program.Name)})
+		case r.Place.Search == "root" && f.Folder != "." && !f.Starts:
+			p.Lost = append(p.Lost, Lost{r.Program, f.Path, fmt.Sprintf("%s only looks in the folder it is started in, and nothing shows that it is in %s", r.Program.Name, f.Folder)})
 		case slices.Contains(homes, f.Folder) && f.Governs <= p.settingsIn(f.Folder) && r.Place.Search != "given" && p.anythingFor(r.Program):
 			p.Lost = append(p.Lost, Lost{r.Program, f.Path, fmt.Sprintf("%s looks in the folder of a file and those above it, and %s holds no file it reads", r.Program.Name, f.Folder)})
 		}

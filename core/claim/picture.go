@@ -18,7 +18,7 @@ import (
 // not share a group. Settings within files are read of those that inside wants,
 // if it is not nil.
 func Read(fsys fs.FS, paths []string, c *catalog.Catalog, parts []func(path string) bool, inside func(tree.File) bool) *Picture {
-	p := &Picture{Catalog: c, Seen: map[*catalog.Entry][]Seen{}, styled: map[*catalog.Entry][]Seen{}, elsewhere: map[*catalog.Entry][]Seen{}}
+	p := &Picture{Catalog: c, Seen: map[*catalog.Entry][]Seen{}, styled: map[*catalog.Entry][]Seen{}, elsewhere: map[*catalog.Entry][]Seen{}, starts: map[string]bool{}}
 	var wait sync.WaitGroup
 	wait.Go(func() { p.Tree = tree.Build(fsys, paths) })
 	wait.Go(func() {
@@ -27,6 +27,9 @@ func Read(fsys fs.FS, paths []string, c *catalog.Catalog, parts []func(path stri
 		p.discover(fsys, paths, givenFiles(found))
 	})
 	wait.Wait()
+	for _, f := range p.Files {
+		f.Starts = p.starts[f.Folder]
+	}
 	p.remap()
 	if inside != nil {
 		p.inside(fsys, inside)
@@ -50,6 +53,13 @@ func (p *Picture) take(found []presence.Found) {
 		if f.Everyone {
 			p.RunsEverything = true
 			continue
+		}
+		if f.Project != "" {
+			p.starts[f.Project] = true
+			continue
+		}
+		if f.Seen.Brings() {
+			p.starts[f.Seen.Folder] = true
 		}
 		if f.Elsewhere {
 			p.elsewhere[f.Program] = append(p.elsewhere[f.Program], f.Seen)

@@ -39,7 +39,9 @@ from = [{ key = "width" }]
 	require.NoError(t, err)
 	return &catalog.Catalog{Entries: []*catalog.Entry{e}, Places: &catalog.Places{
 		Runs:       []*catalog.Run{{As: "ci", When: "ci", Files: []string{"ci.sh"}, Lines: "shell"}},
+		Manifests:  []*catalog.Manifest{{As: "dependency", Ecosystem: "go", Files: []string{"go.mod"}, Item: `^require (?P<name>\S+)`}},
 		Unfamiliar: []string{".*lint*rc"}, Endings: []string{"lint.yml"}, Homes: []string{"config"},
+		Telling: []string{".*rc", "*style*.xml"}, Keys: []string{"indent(_?size)?", "quotes?"},
 	}}
 }
 
@@ -176,6 +178,12 @@ func TestSearch(t *testing.T) {
 	require.Len(t, root.Lost, 1)
 	assert.Equal(t, "a/quay.toml", root.Lost[0].Path)
 
+	project := read(t, quay(t, "[packages]\nnpm = [\"quay\"]\n[[settings]]\nfiles = [\"quay.toml\"]\nsyntax = \"toml\"\nsearch = \"root\"\n"),
+		"-- quay.toml --\nwidth = 70\n-- a/quay.toml --\nwidth = 71\n-- a/go.mod --\nmodule a\n-- a/x.go --\n-- x.go --\n")
+	assert.Equal(t, "71 set a/quay.toml:1", says(t, project, "a/x.go", "quay", "max_line_length"), "programs are started where a manifest is")
+	assert.Equal(t, "70 set quay.toml:1", says(t, project, "x.go", "quay", "max_line_length"))
+	assert.Empty(t, project.Lost)
+
 	named := read(t, quay(t, "[runs]\nsettings = [\"--with\"]\n[[settings]]\nfiles = [\"quay.toml\"]\nsyntax = \"toml\"\nsearch = \"nearest\"\n"),
 		"-- quay.toml --\nwidth = 70\n-- odd/name.toml --\nwidth = 72\n-- ci.sh --\nquay --with odd/name.toml .\n-- x.go --\n")
 	assert.Equal(t, "72 set odd/name.toml:1", says(t, named, "x.go", "quay", "max_line_length"), "what a command line names")
@@ -196,6 +204,16 @@ func TestOddNames(t *testing.T) {
 -- .quaysideroc.txt --
 -- .wavelintrc --
 -- c/sandlint.yml --
+-- .tideupdaterc --
+indent_size = 2
+quote: double
+-- .tiderc --
+indent_size = 2
+indent = 4
+-- d/our-style.xml --
+<a><IndentSize>2</IndentSize> <quotes on="1"/><Quote>x</Quote></a>
+-- d/other.xml --
+<a><IndentSize>2</IndentSize><Quote>x</Quote></a>
 -- config/.quaysiderc --
 -- x.go --
 `)
@@ -204,7 +222,7 @@ func TestOddNames(t *testing.T) {
 		lost = append(lost, l.Path)
 	}
 	assert.Equal(t, []string{".quaysidrc", "a/.qauysiderc", "config/.quaysiderc", "quaysiderc"}, lost)
-	assert.Equal(t, []string{".wavelintrc", "c/sandlint.yml"}, p.Unread)
+	assert.Equal(t, []string{".tideupdaterc", ".wavelintrc", "c/sandlint.yml", "d/our-style.xml"}, p.Unread)
 }
 
 func TestOutdoneAndIdle(t *testing.T) {

@@ -22,7 +22,7 @@ func provided(p *claim.Picture, into *collector) {
 	for _, e := range p.Catalog.Entries {
 		seen := p.Seen[e]
 		settings := slices.IndexFunc(seen, func(s claim.Seen) bool { return s.As == "settings" })
-		tool := e.Has(catalog.Formatter) || e.Has(catalog.Linter)
+		tool := e.Has(catalog.Formatter) || e.Has(catalog.Linter) || e.Has(catalog.ImportSorter)
 		if settings < 0 || !tool || slices.ContainsFunc(seen, claim.Seen.Brings) || slices.ContainsFunc(e.Toolchain, func(t string) bool { return types[t] }) {
 			continue
 		}
@@ -48,10 +48,18 @@ func provided(p *claim.Picture, into *collector) {
 
 // versions finds programs with several versions, and with none that is fixed.
 func versions(p *claim.Picture, into *collector) {
+	arePart, parts := partsOf(p.Catalog)
 	for _, e := range p.Catalog.Entries {
+		if arePart[e] {
+			continue
+		}
+		seen := p.Seen[e]
+		for _, part := range parts[e] {
+			seen = slices.Concat(seen, p.Seen[part])
+		}
 		var said []claim.Seen
 		fixed := false
-		for _, s := range p.Seen[e] {
+		for _, s := range seen {
 			if s.Foreign || presence.PinOf(s.Version) == presence.Unsaid {
 				continue
 			}
@@ -77,6 +85,28 @@ func versions(p *claim.Picture, into *collector) {
 			}
 		}
 	}
+}
+
+// partsOf finds programs that are a subcommand of another one, and so have its
+// version: which ones they are, and those of each.
+func partsOf(c *catalog.Catalog) (are map[*catalog.Entry]bool, of map[*catalog.Entry][]*catalog.Entry) {
+	are, of = map[*catalog.Entry]bool{}, map[*catalog.Entry][]*catalog.Entry{}
+	byCommand := map[string]*catalog.Entry{}
+	for _, e := range c.Entries {
+		for _, command := range e.Commands {
+			byCommand[command] = e
+		}
+	}
+	for _, e := range c.Entries {
+		if len(e.Commands) == 0 {
+			continue
+		}
+		if word, _, sub := strings.Cut(e.Commands[0], " "); sub && byCommand[word] != nil && byCommand[word] != e {
+			are[e] = true
+			of[byCommand[word]] = append(of[byCommand[word]], e)
+		}
+	}
+	return are, of
 }
 
 func versionSide(e *catalog.Entry, s claim.Seen) Side {

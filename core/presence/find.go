@@ -22,6 +22,7 @@ type Found struct {
 	Settings  string // the settings file that the command line names, from the root; "" for none
 	Elsewhere bool   // only shows that a build names a settings file in code
 	Everyone  bool   // no program: something that may run any of them
+	Project   string // no program: a folder with a manifest, where programs are started
 }
 
 // Finder knows the files in which the programs of a catalog show.
@@ -51,10 +52,11 @@ type programMark struct {
 }
 
 // bringer is a program that a package brings; foreign if the package's version
-// is not the program's.
+// is not the program's, tagged if that which it is fetched at is.
 type bringer struct {
 	program *catalog.Entry
 	foreign bool
+	tagged  bool
 }
 
 // NewFinder prepares to look for the programs of c.
@@ -87,11 +89,12 @@ func NewFinder(c *catalog.Catalog) *Finder {
 		for ecosystem, names := range e.Packages {
 			for _, n := range names {
 				n, foreign := strings.CutPrefix(n, "~")
-				f.bring(ecosystem, n, e, foreign)
+				n, tagged := strings.CutSuffix(n, "@")
+				f.bring(ecosystem, n, bringer{e, foreign, tagged})
 			}
 		}
 		for _, n := range e.EditorNames {
-			f.bring("editor", n, e, false)
+			f.bring("editor", n, bringer{program: e})
 		}
 		for _, command := range e.Commands {
 			first, _, _ := strings.Cut(command, " ")
@@ -101,14 +104,14 @@ func NewFinder(c *catalog.Catalog) *Finder {
 	return f
 }
 
-func (f *Finder) bring(ecosystem, name string, e *catalog.Entry, foreign bool) {
+func (f *Finder) bring(ecosystem, name string, b bringer) {
 	by := f.packages[ecosystem]
 	if by == nil {
 		by = map[string][]bringer{}
 		f.packages[ecosystem] = by
 	}
 	name = packageName(ecosystem, name)
-	by[name] = append(by[name], bringer{e, foreign})
+	by[name] = append(by[name], b)
 }
 
 func (f *Finder) addKind(k kind) {
@@ -313,6 +316,9 @@ func (r *reading) read(kinds []kind) {
 		if strings.HasPrefix(k.pattern, ".git/") {
 			folder = "."
 		}
+		if k.manifest != nil && k.manifest.As == "dependency" {
+			r.found = append(r.found, Found{Project: folder})
+		}
 		switch {
 		case k.mark != nil:
 			r.mark(k.mark, folder)
@@ -356,7 +362,7 @@ func (r *reading) add(f Found) {
 // one.
 func (r *reading) plainest() []Found {
 	return slices.DeleteFunc(r.found, func(f Found) bool {
-		return f.Seen.Version == "" && f.Seen.As == "dependency" && !f.Elsewhere && slices.ContainsFunc(r.found, func(other Found) bool {
+		return f.Program != nil && f.Seen.Version == "" && f.Seen.As == "dependency" && !f.Elsewhere && slices.ContainsFunc(r.found, func(other Found) bool {
 			return other.Program == f.Program && other.Seen.Line == f.Seen.Line && other.Seen.As == f.Seen.As && other.Seen.Version != ""
 		})
 	})

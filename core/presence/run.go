@@ -88,27 +88,7 @@ func (w *walker) walk(n *document.Node, depth int) {
 			}
 			continue
 		case slices.Contains(w.run.Uses, item.Key) && item.Kind == document.Scalar:
-			name, _, _ := strings.Cut(item.Text(), "@")
-			version := ""
-			if w.run.Version != "" {
-				if v := n.Find(w.run.Version); v != nil {
-					version = v.Text()
-				}
-			}
-			if image, ok := strings.CutPrefix(name, "docker://"); ok {
-				w.image(image, nil, in, w.lineOf(item))
-			}
-			if !strings.HasPrefix(name, "./") && (strings.HasSuffix(name, ".yml") || strings.HasSuffix(name, ".yaml")) {
-				w.found = append(w.found, Found{Everyone: true}) // steps that are kept elsewhere
-			}
-			for _, known := range w.catalog.Places.Everything {
-				if name == known || strings.HasPrefix(name, known+"/") {
-					w.found = append(w.found, Found{Everyone: true})
-				}
-			}
-			for _, b := range w.named("action", name) {
-				w.add(Found{Program: b.program, Seen: Seen{As: in.as, When: in.when, Line: w.lineOf(item), Folder: in.folder, Version: version, Does: "checks"}})
-			}
+			w.action(item, n, in)
 		case slices.Contains(w.run.Elsewhere, item.Key):
 			w.found = append(w.found, Found{Everyone: true})
 		case slices.Contains(w.run.Images, item.Key) && item.Kind == document.Scalar:
@@ -116,6 +96,53 @@ func (w *walker) walk(n *document.Node, depth int) {
 		}
 		w.walk(item, depth+1)
 	}
+}
+
+// action adds the programs that a step's action runs or sets up; beside are the
+// step's own keys.
+func (w *walker) action(item, beside *document.Node, in runner) {
+	name, ref, _ := strings.Cut(item.Text(), "@")
+	in.line = w.lineOf(item)
+	if image, ok := strings.CutPrefix(item.Text(), "docker://"); ok {
+		w.image(image, nil, in, in.line)
+		return
+	}
+	if !strings.HasPrefix(name, "./") && (strings.HasSuffix(name, ".yml") || strings.HasSuffix(name, ".yaml")) {
+		w.found = append(w.found, Found{Everyone: true}) // steps that are kept elsewhere
+	}
+	for _, known := range w.catalog.Places.Everything {
+		if name == known || strings.HasPrefix(name, known+"/") {
+			w.found = append(w.found, Found{Everyone: true})
+		}
+	}
+	version := first(beside, w.run.Versions)
+	for _, b := range w.named("action", name) {
+		said := version
+		if said == "" && b.tagged && !isHash(ref) {
+			said = ref
+		}
+		var args []string
+		for _, c := range split(first(beside, w.run.Args)) {
+			args = append(args, c.words...)
+		}
+		if args == nil {
+			args = b.program.Runs.Checks[:min(1, len(b.program.Runs.Checks))]
+		}
+		w.start(b, nil, args, said, in)
+	}
+	for _, b := range w.named("setup", name) {
+		w.add(Found{Program: b.program, Seen: Seen{As: in.as, Line: in.line, Folder: in.folder, Version: version}})
+	}
+}
+
+// first returns the text at the first of the paths that has one.
+func first(n *document.Node, paths []string) string {
+	for _, p := range paths {
+		if v := n.Find(p); v != nil && v.Kind == document.Scalar {
+			return v.Text()
+		}
+	}
+	return ""
 }
 
 // below returns dir within folder, or folder where dir is not plain.
