@@ -22,10 +22,13 @@ type Places struct {
 	// is told of.
 	Unfamiliar []string `toml:"unfamiliar"`
 
-	// Telling are globs of base names that any settings may bear, and Keys
-	// expressions of keys: a file that has keys of two of them is about style.
-	Telling []string `toml:"telling"`
-	Keys    []string `toml:"keys"`
+	// Hidden are globs of base names that any settings may bear; so may a name
+	// with one of the Words and an ending of Data. Keys are expressions of keys:
+	// such a file that has keys of two of them is about style.
+	Hidden []string `toml:"hidden"`
+	Words  []string `toml:"words"`
+	Data   []string `toml:"data"`
+	Keys   []string `toml:"keys"`
 
 	// Endings are what such names end in that do not start with a dot.
 	Endings []string `toml:"endings"`

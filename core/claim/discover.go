@@ -140,8 +140,9 @@ func (x nameIndex) readers(p string) (folder string, readers []Reader) {
 }
 
 // discover finds and parses the settings files: those with a known name, and
-// those that command lines name.
-func (p *Picture) discover(fsys fs.FS, paths []string, given map[string]*File) {
+// those that command lines name. Files that are known to be read for what they
+// run or bring are not taken for settings of somebody else.
+func (p *Picture) discover(fsys fs.FS, paths []string, given map[string]*File, otherwise func(path string) bool) {
 	index := indexNames(p.Catalog)
 	var files []*File
 	odd := newOdd(p.Catalog, index)
@@ -183,7 +184,7 @@ func (p *Picture) discover(fsys fs.FS, paths []string, given map[string]*File) {
 	p.Missing = in.missing
 	p.Files = append(kept, in.extra...)
 	slices.SortFunc(p.Files, func(a, b *File) int { return cmp.Compare(a.Path, b.Path) })
-	odd.look(fsys)
+	odd.look(fsys, otherwise)
 	p.Unread, p.Lost = odd.unread, odd.lost
 }
 

@@ -19,7 +19,7 @@ import (
 type odd struct {
 	catalog    *catalog.Catalog
 	unfamiliar pattern.List
-	telling    pattern.List
+	hidden     pattern.List
 	maybe      []string         // files whose contents may tell
 	byLength   map[int][]string // known names of files that start with a dot
 	bare       map[string]string
@@ -35,7 +35,7 @@ const minName = 9
 func newOdd(c *catalog.Catalog, x nameIndex) *odd {
 	o := &odd{catalog: c, byLength: map[int][]string{}, bare: map[string]string{}, owners: map[string]*catalog.Entry{}}
 	o.unfamiliar = pattern.Compile(pattern.Names, c.Places.Unfamiliar)
-	o.telling = pattern.Compile(pattern.Names, c.Places.Telling)
+	o.hidden = pattern.Compile(pattern.Names, c.Places.Hidden)
 	for base, list := range x.byBase {
 		if !strings.HasPrefix(base, ".") || strings.Contains(list[0].pattern, "/") || list[0].reader.Place.Section != "" {
 			continue
@@ -66,7 +66,7 @@ func (o *odd) see(p string) {
 		}
 		if known := o.bare[base]; known != "" && len(base) == len(p) {
 			o.lose(p, known)
-		} else if o.styleName(base) {
+		} else if o.mayTell(base) {
 			o.maybe = append(o.maybe, p)
 		}
 		return
@@ -75,19 +75,16 @@ func (o *odd) see(p string) {
 		o.lose(p, known)
 	} else if o.unfamiliar.Reaches(p) {
 		o.unread = append(o.unread, p)
-	} else if o.telling.Reaches(p) {
+	} else if o.hidden.Reaches(p) {
 		o.maybe = append(o.maybe, p)
 	}
 }
 
-// styleName reports whether a name without a dot in front is one that may tell.
-// Most files of a tree are told apart without a match of patterns.
-func (o *odd) styleName(base string) bool {
-	switch path.Ext(base) {
-	case ".json", ".jsonc", ".yml", ".yaml", ".toml", ".ini", ".cfg", ".conf", ".xml":
-		return o.telling.Reaches(base)
-	}
-	return false
+// mayTell reports whether a name without a dot in front is one of data with a
+// word of style in it.
+func (o *odd) mayTell(base string) bool {
+	return slices.ContainsFunc(o.catalog.Places.Words, func(w string) bool { return strings.Contains(base, w) }) &&
+		slices.Contains(o.catalog.Places.Data, path.Ext(base))
 }
 
 // Bounds on the files whose contents are looked at for keys of style.
@@ -96,8 +93,11 @@ const (
 	maxMaybeSize = 64 << 10 // bytes
 )
 
-// look reads the files whose contents may tell, and lists those that do.
-func (o *odd) look(fsys fs.FS) {
+// look reads the files whose contents may tell, and lists those that do, but
+// for those that are read otherwise.
+func (o *odd) look(fsys fs.FS, otherwise func(path string) bool) {
+	o.unread = slices.DeleteFunc(o.unread, otherwise)
+	o.maybe = slices.DeleteFunc(o.maybe, otherwise)
 	if len(o.maybe) == 0 {
 		return
 	}

@@ -22,9 +22,10 @@ func Read(fsys fs.FS, paths []string, c *catalog.Catalog, parts []func(path stri
 	var wait sync.WaitGroup
 	wait.Go(func() { p.Tree = tree.Build(fsys, paths) })
 	wait.Go(func() {
-		found := presence.NewFinder(c).Look(fsys, paths)
+		finder := presence.NewFinder(c)
+		found := finder.Look(fsys, paths)
 		p.take(found)
-		p.discover(fsys, paths, givenFiles(found))
+		p.discover(fsys, paths, givenFiles(found), finder.Reads)
 	})
 	wait.Wait()
 	for _, f := range p.Files {

@@ -38,10 +38,10 @@ from = [{ key = "width" }]
 `))
 	require.NoError(t, err)
 	return &catalog.Catalog{Entries: []*catalog.Entry{e}, Places: &catalog.Places{
-		Runs:       []*catalog.Run{{As: "ci", When: "ci", Files: []string{"ci.sh"}, Lines: "shell"}},
+		Runs:       []*catalog.Run{{As: "ci", When: "ci", Files: []string{"ci.sh", ".ci/*.yml"}, Lines: "shell"}},
 		Manifests:  []*catalog.Manifest{{As: "dependency", Ecosystem: "go", Files: []string{"go.mod"}, Item: `^require (?P<name>\S+)`}},
 		Unfamiliar: []string{".*lint*rc"}, Endings: []string{"lint.yml"}, Homes: []string{"config"},
-		Telling: []string{".*rc", "*style*.xml"}, Keys: []string{"indent(_?size)?", "quotes?"},
+		Hidden: []string{".*rc"}, Words: []string{"style"}, Data: []string{".xml"}, Keys: []string{"indent(_?size)?", "quotes?"},
 	}}
 }
 
@@ -204,6 +204,7 @@ func TestOddNames(t *testing.T) {
 -- .quaysideroc.txt --
 -- .wavelintrc --
 -- c/sandlint.yml --
+-- .ci/lint.yml --
 -- .tideupdaterc --
 indent_size = 2
 quote: double

@@ -188,6 +188,9 @@ func (f *Finder) kindsOf(p string) []kind {
 	return out
 }
 
+// Reads reports whether the file at p is one that runs or brings programs.
+func (f *Finder) Reads(p string) bool { return f.kindsOf(p) != nil }
+
 // Look reads the files that run or bring programs.
 func (f *Finder) Look(fsys fs.FS, paths []string) []Found {
 	type work struct {
