@@ -2,6 +2,7 @@ package claim
 
 import (
 	"bytes"
+	"cmp"
 	"encoding/json"
 	"io/fs"
 	"path"
@@ -244,9 +245,34 @@ func (in *inheriting) open(p string, by *File, r Reader) *File {
 	return f
 }
 
+// borrow adds to a file the sections of the bases that f extends: their patterns
+// are about the files below the one that extends them. Of what f extends as a
+// base itself, place is the one as which it is read.
+func (to *File) borrow(f *File, place *catalog.Place, within []*File) {
+	within = append(within, f)
+	for _, b := range f.bases {
+		if b.file == nil || b.file.Doc == nil || slices.Contains(within, b.file) || len(within) > maxBases {
+			continue
+		}
+		as := cmp.Or(place, b.place)
+		to.borrow(b.file, as, within)
+		for _, s := range b.file.sections {
+			if s.place != b.file.Readers[0].Place {
+				continue
+			}
+			s.place, s.from = as, b.file
+			if s.reach != everywhere {
+				to.reaches = append(to.reaches, b.file.reaches[s.reach])
+				s.reach = len(to.reaches) - 1
+			}
+			to.borrowed = append(to.borrowed, s)
+		}
+	}
+}
+
 // layersOf returns the layers a file's bases give, weakest first; within is the
-// files that extend it.
-func (f *File) layersOf(place *catalog.Place, within []*File) []layer {
+// files that extend it, and parts gives the layers of a base's sections.
+func (f *File) layersOf(place *catalog.Place, within []*File, parts func(base *File) []layer) []layer {
 	within = append(within, f)
 	var out []layer
 	for _, b := range f.bases {
@@ -257,11 +283,12 @@ func (f *File) layersOf(place *catalog.Place, within []*File) []layer {
 		case b.file == nil || b.file.Doc == nil:
 			out = append(out, layer{file: f, place: place, opaque: b.named})
 		default:
-			for _, l := range b.file.layersOf(b.file.Readers[0].Place, within) {
+			for _, l := range b.file.layersOf(b.file.Readers[0].Place, within, parts) {
 				l.place, l.inherited = place, true
 				out = append(out, l)
 			}
 			out = append(out, layer{file: b.file, place: place, node: b.file.Doc.Root.Find(b.file.Readers[0].Place.Section), inherited: true})
+			out = append(out, parts(b.file)...)
 		}
 	}
 	return out

@@ -32,6 +32,7 @@ type File struct {
 
 	reaches  []reach
 	sections []section // in file order
+	borrowed []section // those of its bases, weakest first
 	bases    []base    // in the order in which they are named
 	resolved bool      // its bases are
 	shows    []Reader  // the programs it shows to be in play
@@ -180,6 +181,9 @@ func (p *Picture) discover(fsys fs.FS, paths []string, given map[string]*File, o
 	}
 	for _, f := range kept {
 		in.resolve(f, nil)
+	}
+	for _, f := range kept {
+		f.borrow(f, nil, nil)
 	}
 	p.Missing = in.missing
 	p.Files = append(kept, in.extra...)

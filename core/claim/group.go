@@ -105,7 +105,7 @@ func (g *grouper) chain(folder string) *chain {
 				c.byPlace[r.Place] = append(c.byPlace[r.Place], f)
 			}
 		}
-		c.leaves = c.leaves || slices.ContainsFunc(f.sections, func(s section) bool { return s.kind == excludeSection })
+		c.leaves = c.leaves || slices.ContainsFunc(slices.Concat(f.sections, f.borrowed), func(s section) bool { return s.kind == excludeSection })
 		skip := 0
 		if f.Folder != "." {
 			skip = len(f.Folder) + 1

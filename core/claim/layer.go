@@ -1,6 +1,7 @@
 package claim
 
 import (
+	"cmp"
 	"path"
 	"slices"
 	"strings"
@@ -174,7 +175,7 @@ func isTrue(n *document.Node) bool { return n != nil && strings.EqualFold(n.Text
 // overrides, and the section for the group's language.
 func (s *stack) addFile(e *catalog.Entry, place *catalog.Place, f *File, g *Group) {
 	root := f.Doc.Root.Find(place.Section)
-	s.layers = append(s.layers, f.layersOf(place, nil)...)
+	s.layers = append(s.layers, f.layersOf(place, nil, func(base *File) []layer { return f.sectionLayers(f.borrowed, base, place, g) })...)
 	flat := f.Doc.Syntax == document.EditorConfig || f.Doc.Syntax == document.Attributes
 	parts := slices.ContainsFunc(place.Overrides, func(o *catalog.Overrides) bool { return o.Key == "." && o.Files != keyItself && o.Item == "" })
 	switch {
@@ -183,24 +184,7 @@ func (s *stack) addFile(e *catalog.Entry, place *catalog.Place, f *File, g *Grou
 	case root != nil && root.Kind == document.Map && !flat && !parts:
 		s.layers = append(s.layers, layer{file: f, place: place, node: root})
 	}
-	offset := g.chain.offset(f)
-	for i := range f.sections {
-		sec := &f.sections[i]
-		if sec.kind == excludeSection || sec.place != nil && sec.place != place || !sec.applies(g, offset) {
-			continue
-		}
-		l := layer{file: f, place: place, node: sec.node, scope: sec.node.Key}
-		if len(sec.shown) > 0 {
-			l.scope = strings.Join(sec.shown, ", ")
-		}
-		switch sec.kind {
-		case opaqueSection:
-			l.node, l.opaque = nil, sec.node
-		case baseSection:
-			l.node, l.base = f.baseOf(sec.node), sec.node
-		}
-		s.layers = append(s.layers, l)
-	}
+	s.layers = append(s.layers, f.sectionLayers(f.sections, nil, place, g)...)
 	if place.Languages != "" && root != nil {
 		for _, n := range root.Items {
 			if n.Kind == document.Map && names(n.Key, place.Languages, g.Type.ID) {
@@ -208,6 +192,34 @@ func (s *stack) addFile(e *catalog.Entry, place *catalog.Place, f *File, g *Grou
 			}
 		}
 	}
+}
+
+// sectionLayers returns the layers of those sections, out of the file or of one
+// of its bases, that are about the group.
+func (f *File) sectionLayers(sections []section, base *File, place *catalog.Place, g *Group) []layer {
+	var out []layer
+	offset := g.chain.offset(f)
+	for i := range sections {
+		sec := &sections[i]
+		if sec.from != base || sec.kind == excludeSection || sec.place != nil && sec.place != place || !sec.applies(g, offset) {
+			continue
+		}
+		l := layer{file: f, place: place, node: sec.node, scope: sec.node.Key}
+		if sec.from != nil {
+			l.file, l.inherited = sec.from, true
+		}
+		if len(sec.shown) > 0 {
+			l.scope = strings.Join(sec.shown, ", ")
+		}
+		switch sec.kind {
+		case opaqueSection:
+			l.node, l.opaque = nil, sec.node
+		case baseSection:
+			l.node, l.base = l.file.baseOf(sec.node), sec.node
+		}
+		out = append(out, l)
+	}
+	return out
 }
 
 // names reports whether the key of a language section names the type; a key
@@ -243,9 +255,9 @@ func excluded(e *catalog.Entry, g *Group) (Where, bool) {
 				continue
 			}
 			offset := g.chain.offset(f)
-			for i := range f.sections {
-				if sec := &f.sections[i]; sec.kind == excludeSection && sec.place == r.Place && sec.applies(g, offset) {
-					return Where{File: f, Node: sec.node}, true
+			for _, sec := range slices.Concat(f.sections, f.borrowed) {
+				if sec.kind == excludeSection && sec.place == r.Place && sec.applies(g, offset) {
+					return Where{File: cmp.Or(sec.from, f), Node: sec.node}, true
 				}
 			}
 		}

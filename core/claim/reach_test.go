@@ -82,6 +82,41 @@ width = 150
 	}
 }
 
+func TestSectionsOfBases(t *testing.T) {
+	p := read(t, quay(t, `
+[[settings]]
+files = ["quay.json"]
+syntax = "json"
+search = "nearest"
+extends = [{ key = "extends", paths = true }]
+overrides = [{ key = "parts", files = "files", globs = "names" }]
+excludes = ["leave"]
+globs = "names"
+`), `
+-- quay.json --
+{"extends": "./base/b.json", "parts": [{"files": ["last.js"], "width": 60}]}
+-- base/b.json --
+{"extends": "./c.json", "width": 70, "leave": ["out.js"],
+"parts": [{"files": ["b.js", "last.js"], "width": 71}]}
+-- base/c.json --
+{"parts": [{"files": ["b.js", "c.js"],
+"width": 72}]}
+-- a.js --
+-- src/b.js --
+-- c.js --
+-- last.js --
+-- out.js --
+`)
+	for file, want := range map[string]string{
+		"a.js": "70 inherited base/b.json:1", "src/b.js": "71 inherited base/b.json:2 beats 70 beats 72", "c.js": "70 inherited base/b.json:1 beats 72", "last.js": "60 set quay.json:1 beats 71 beats 70",
+	} {
+		assert.Equal(t, want, says(t, p, file, "quay", "max_line_length"), file)
+	}
+	left := group(t, p, "out.js").Excludes[p.Catalog.ByID("quay")]
+	require.NotNil(t, left.File)
+	assert.Equal(t, "base/b.json", left.File.Path)
+}
+
 func TestMissingBases(t *testing.T) {
 	c := quay(t, `
 [[settings]]

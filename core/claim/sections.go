@@ -29,6 +29,7 @@ type section struct {
 	node  *document.Node // its settings or patterns
 	kind  sectionKind
 	shown []string // the patterns as written
+	from  *File    // the base it stands in; nil for the file itself
 }
 
 type sectionKind uint8
