@@ -56,6 +56,7 @@ type Run struct {
 	Versions []string `toml:"versions"` // beside it, the paths of keys that may hold the program's version
 	Args     []string `toml:"args"`     // and of keys that may hold its arguments
 	Images   []string `toml:"images"`   // keys, at any depth, that name a container image
+	Globs    string   `toml:"globs"`    // beside it, the key of shell patterns of the files it is about
 	Hooks    *Hooks   `toml:"hooks"`
 
 	// Elsewhere are keys, at any depth, that bring in steps which are kept in
@@ -68,6 +69,7 @@ type Part struct {
 	At   string `toml:"at"`
 	As   string `toml:"as"`
 	When string `toml:"when"`
+	Keys bool   `toml:"keys"` // each stands behind a glob of the files it is about
 }
 
 // Hooks says where a file lists repositories with hooks.

@@ -59,17 +59,34 @@ type grouper struct {
 
 func newGrouper(files []*File, seen map[*catalog.Entry][]Seen, parts []func(string) bool) *grouper {
 	g := &grouper{byFolder: map[string][]*File{}, borders: map[string]bool{}, chains: map[string]*chain{}}
+	// What tells files apart though no program reads it: articles, and the
+	// patterns of hooks and command lines.
+	others := map[string]*File{}
+	tell := func(folder string, match func(string) bool) {
+		if others[folder] == nil {
+			others[folder] = &File{Folder: folder}
+			g.byFolder[folder] = append(g.byFolder[folder], others[folder])
+		}
+		others[folder].reaches = append(others[folder].reaches, reach{match: match})
+	}
+	for _, part := range parts {
+		tell(".", part)
+	}
+	told := map[string]bool{}
 	for _, list := range seen {
 		for _, s := range list {
 			g.borders[s.Folder] = true
+			path := s.Only.Path()
+			if path == nil || told[s.Folder+" "+s.Only.Text] {
+				continue
+			}
+			told[s.Folder+" "+s.Only.Text] = true
+			if s.Folder == "." {
+				tell(".", path)
+			} else {
+				tell(s.Folder, func(rel string) bool { return path(s.Folder + "/" + rel) })
+			}
 		}
-	}
-	if len(parts) > 0 {
-		articles := &File{Folder: "."} // tells files apart, is read by no program
-		for _, part := range parts {
-			articles.reaches = append(articles.reaches, reach{match: part})
-		}
-		g.byFolder["."] = append(g.byFolder["."], articles)
 	}
 	for _, f := range files {
 		if f.BaseOf != nil {

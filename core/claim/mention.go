@@ -2,6 +2,7 @@ package claim
 
 import (
 	"io/fs"
+	"maps"
 	"path"
 	"slices"
 	"strings"
@@ -48,7 +49,8 @@ func (p *Picture) mention(fsys fs.FS) {
 		if err != nil || len(text) > maxMentionSize {
 			continue
 		}
-		for name, entries := range lonely {
+		for _, name := range slices.Sorted(maps.Keys(lonely)) {
+			entries := lonely[name]
 			line := lineWith(string(text), name)
 			if line == 0 {
 				continue

@@ -327,7 +327,7 @@ func (p *Picture) findSigns(e *catalog.Entry, g *Group) []Seen {
 	for _, s := range p.Seen[e] {
 		switch {
 		case s.As == "settings", s.As == "toolchain" && !slices.Contains(e.Toolchain, g.Type.ID):
-		case Within(g.chain.folder, s.Folder):
+		case Within(g.chain.folder, s.Folder) && s.Reaches(g.Examples[0], g.Type.ID):
 			out = append(out, s)
 		}
 	}

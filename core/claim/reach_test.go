@@ -229,6 +229,15 @@ func TestSearch(t *testing.T) {
 	assert.Equal(t, "80 default :0", says(t, starred, "x.go", "quay", "max_line_length"))
 }
 
+func TestSignsOfSomeFiles(t *testing.T) {
+	p := read(t, quay(t, "[[settings]]\nfiles = [\"quay.toml\"]\nsyntax = \"toml\"\nsearch = \"nearest\"\n"),
+		"-- ci.sh --\nquay 'src/**/*.js'\ncd web && quay 'a/*.go' 'b/*.go'\n-- src/x.js --\n-- src/x.go --\n-- y.js --\n-- web/a/x.go --\n-- web/b/x.go --\n-- web/c/x.go --\n")
+	e := p.Catalog.ByID("quay")
+	for file, signs := range map[string]int{"src/x.js": 1, "src/x.go": 0, "y.js": 0, "web/a/x.go": 1, "web/b/x.go": 1, "web/c/x.go": 0} {
+		assert.Len(t, group(t, p, file).Signs(e), signs, file)
+	}
+}
+
 func TestOddNames(t *testing.T) {
 	p := read(t, quay(t, "[[settings]]\nfiles = [\".quaysiderc\"]\nsyntax = \"toml\"\nsearch = \"nearest\"\n"), `
 -- .quaysiderc --

@@ -298,6 +298,7 @@ type had struct {
 	files   string
 	folder  string
 	version string
+	only    string
 }
 
 func (r *reading) read(kinds []kind) {
@@ -353,7 +354,10 @@ func folderAbove(p string, levels int) string {
 // add keeps a sign unless the file has shown the same already.
 func (r *reading) add(f Found) {
 	f.Seen.Path = r.path
-	key := had{f.Program, f.Seen.As, f.Seen.When, f.Seen.Does, f.Seen.Files, f.Seen.Folder, f.Seen.Version}
+	key := had{f.Program, f.Seen.As, f.Seen.When, f.Seen.Does, f.Seen.Files, f.Seen.Folder, f.Seen.Version, ""}
+	if f.Seen.Only != nil {
+		key.only = f.Seen.Only.Text
+	}
 	if r.had[key] && !f.Styled && f.Settings == "" {
 		return
 	}

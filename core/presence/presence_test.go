@@ -146,6 +146,45 @@ func TestRun(t *testing.T) {
 }
 
 // What the manifests look like compiles, and names what it finds.
+func TestOnly(t *testing.T) {
+	hook := func(more string) string {
+		return "-- .pre-commit-config.yaml --\nexclude: ^gen/\nrepos:\n  - repo: https://github.com/rbubley/mirrors-prettier\n    rev: v3.4.2\n    hooks:\n      - id: prettier\n" + more
+	}
+	script := func(line string) string {
+		return "-- web/package.json --\n{\"scripts\": {\"a\": \"" + line + "\"}}\n-- web/src/x.ts --\n"
+	}
+	c, err := catalog.BuiltIn()
+	require.NoError(t, err)
+	for _, test := range []struct{ name, archive, reached string }{
+		{"all but what is left out", hook(""), "README.md web/a.ts web/src/b.css web/src/x.ts"},
+		{"types", hook("        types_or: [css, markdown]\n"), "README.md web/src/b.css"},
+		{"kinds that are no types", hook("        types: [text]\n"), "README.md web/a.ts web/src/b.css web/src/x.ts"},
+		{"types left out", hook("        exclude_types: [css]\n"), "README.md web/a.ts web/src/x.ts"},
+		{"files", hook("        files: ^web/.*\\.ts$\n        exclude: x\\.ts$\n"), "web/a.ts"},
+		{"staged", "-- package.json --\n{\"lint-staged\": {\"*.{ts,css}\": \"prettier --write\"}}\n", "gen/y.ts web/a.ts web/src/b.css web/src/x.ts"},
+		{"glob beside", "-- lefthook.yml --\npre-commit:\n  commands:\n    a:\n      glob: \"*.css\"\n      run: prettier -c {staged_files}\n", "web/src/b.css"},
+		{"patterns", script("prettier --write 'src/**/*.ts' *.css"), "web/src/x.ts"},
+		{"pattern and file", script("prettier --write '*.css' src/x.ts"), "web/src/x.ts"},
+		{"folder", script("prettier --write src"), "web/src/b.css web/src/x.ts"},
+		{"a word that is none", script("prettier --write --parser ts '*.css'"), "web/a.ts web/src/b.css web/src/x.ts"},
+		{"everything", script("prettier --write ."), "web/a.ts web/src/b.css web/src/x.ts"},
+	} {
+		files, paths := texttree.Parse(test.archive)
+		var reached []string
+		for _, f := range NewFinder(c).Look(files, paths) {
+			if f.Program == nil || f.Program.ID != "prettier" {
+				continue
+			}
+			for _, at := range [][2]string{{"README.md", "markdown"}, {"gen/y.ts", "typescript"}, {"web/a.ts", "typescript"}, {"web/src/b.css", "css"}, {"web/src/x.ts", "typescript"}} {
+				if (f.Seen.Folder == "." || strings.HasPrefix(at[0], f.Seen.Folder+"/")) && f.Seen.Reaches(at[0], at[1]) {
+					reached = append(reached, at[0])
+				}
+			}
+		}
+		assert.Equal(t, test.reached, strings.Join(reached, " "), test.name)
+	}
+}
+
 func TestExpressions(t *testing.T) {
 	c, err := catalog.BuiltIn()
 	require.NoError(t, err)

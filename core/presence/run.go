@@ -9,6 +9,7 @@ import (
 
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/document"
+	"jollytreaty/core/pattern"
 )
 
 // runner is where a command line was found.
@@ -16,6 +17,7 @@ type runner struct {
 	as, when string
 	folder   string
 	line     int
+	only     *Only
 }
 
 // runIn reads a hook, CI step or script with structure.
@@ -30,6 +32,9 @@ func (r *reading) runIn(run *catalog.Run, d *document.Document, folder string) {
 			in.as, in.when = part.As, part.When
 		}
 		for _, n := range at(d.Root, part.At) {
+			if part.Keys {
+				in.only = matching(pattern.Names, folder, []string{n.Key})
+			}
 			w.texts(n, in)
 		}
 	}
@@ -78,6 +83,13 @@ func (w *walker) walk(n *document.Node, depth int) {
 		in := w.base
 		if dir := textOf(n, "working-directory", "root", "dir", "cwd"); dir != "" && item.Kind == document.Scalar {
 			in.folder = w.below(in.folder, dir)
+		}
+		if w.run.Globs != "" && n.Get(w.run.Globs) != nil {
+			var globs []string
+			for _, glob := range n.Get(w.run.Globs).Words() {
+				globs = append(globs, glob.Text())
+			}
+			in.only = matching(pattern.Loose, in.folder, globs)
 		}
 		switch {
 		case slices.Contains(w.run.Commands, item.Key):
@@ -191,6 +203,7 @@ func (w *walker) hooks() {
 			if id := hook.Get(h.ID); id != nil {
 				in.line = w.lineOf(id)
 			}
+			in.only = onlyHooked(w.doc.Root).and(onlyHooked(hook))
 			var args []string
 			for _, a := range hook.Get(h.Args).Words() {
 				args = append(args, a.Text())
@@ -418,7 +431,7 @@ func (f *Finder) wrapper(words []string) (*catalog.Wrapper, []string) {
 // command may itself say what the program does.
 func (r *reading) start(b bringer, command, args []string, version string, in runner) {
 	e := b.program
-	f := Found{Program: e, Seen: Seen{As: in.as, When: in.when, Line: in.line, Folder: in.folder, Version: version, Foreign: b.foreign}}
+	f := Found{Program: e, Seen: Seen{As: in.as, When: in.when, Line: in.line, Folder: in.folder, Version: version, Foreign: b.foreign, Only: in.only}}
 	does := func(list []string) bool {
 		return slices.ContainsFunc(command, func(w string) bool { return slices.Contains(list, w) })
 	}
@@ -452,6 +465,7 @@ func (r *reading) start(b bringer, command, args []string, version string, in ru
 		f.Seen.Does = "checks"
 	}
 	f.Seen.Files = strings.Join(files, " ")
+	f.Seen.Only = in.only.and(r.onlyNamed(files, in.folder))
 	if folders := r.folders(files, in.folder); folders != nil {
 		for _, folder := range folders {
 			one := f

@@ -22,6 +22,7 @@ type Seen struct {
 	When    string // "save", "paste", "type", "commit", "push", "ci", "hand"; "" for a sign that runs nothing
 	Does    string // "writes", "checks", or "" where that is not known
 	Files   string // what a command line names, separated by blanks
+	Only    *Only  // the files in its folder that it is about; nil for all
 }
 
 // Weak reports whether the sign shows only that the program is at hand, not
