@@ -166,10 +166,10 @@ func parseClass(s, negators string) (*class, int, bool) {
 			return cl, i + 1, true
 		}
 		if strings.HasPrefix(s[i:], "[:") {
-			if end := strings.Index(s[i:], ":]"); end > 0 {
-				if named, ok := namedClasses[s[i+2:i+end]]; ok {
+			if name, _, closed := strings.Cut(s[i+2:], ":]"); closed {
+				if named, ok := namedClasses[name]; ok {
 					cl.ranges = append(cl.ranges, named...)
-					i += end + 2
+					i += len("[:" + name + ":]")
 					first = false
 					continue
 				}

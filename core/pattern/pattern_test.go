@@ -105,7 +105,7 @@ func TestIgnoreList(t *testing.T) {
 }
 
 func FuzzMatch(f *testing.F) {
-	for _, s := range []string{"*.{a,b}", "[!a-]/**/x", "{1..9}", "a\\", "{{,}"} {
+	for _, s := range []string{"*.{a,b}", "[!a-]/**/x", "{1..9}", "a\\", "{{,}", "[[:]", "[[:digit:]]"} {
 		f.Add(s, "a/b.c")
 	}
 	f.Fuzz(func(t *testing.T, glob, path string) {
