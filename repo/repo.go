@@ -204,7 +204,8 @@ func (r *Repo) listGit(early func(*Repo)) error {
 
 // compare reads the folders of the paths. It returns the paths at which there is
 // a file, and calls other at the first thing that is none of them. A folder that
-// cannot be read is taken to hold what it should.
+// cannot be read is taken to hold what it should. Other may be called at the same
+// time from several goroutines.
 func (r *Repo) compare(other func()) []string {
 	if r.sparse || len(r.modules) > 0 {
 		other() // what is left out may be there all the same
@@ -222,41 +223,17 @@ func (r *Repo) compare(other func()) []string {
 		}
 	}
 	there := make([]bool, len(r.Paths))
-	gone := 0
-	for _, dir := range slices.Sorted(maps.Keys(folders)) { // the root first
-		paths, from := folders[dir], 0
-		if dir != "" {
-			from = len(dir) + 1
-		}
-		err := readFolder(filepath.Join(r.Root, filepath.FromSlash(dir)), func(name []byte, folder bool) {
-			if folder {
-				if _, known := folders[dir+"/"[:min(1, from)]+string(name)]; !known && (dir != "" || string(name) != ".git") {
-					other()
-				}
-				return
-			}
-			// The paths of a folder are in order, and so are their last parts.
-			i, found := slices.BinarySearchFunc(paths, name, func(i int, name []byte) int {
-				return strings.Compare(r.Paths[i][from:], string(name))
-			})
-			if found {
-				there[paths[i]] = true
-			} else {
-				other()
+	sorted := slices.Sorted(maps.Keys(folders)) // the root first
+	var wait sync.WaitGroup
+	for w := range folderReaders {
+		wait.Go(func() {
+			for i := w; i < len(sorted); i += folderReaders {
+				r.compareFolder(sorted[i], folders, there, other)
 			}
 		})
-		if err != nil && !errors.Is(err, fs.ErrNotExist) {
-			for _, i := range paths {
-				there[i] = true
-			}
-		}
-		for _, i := range paths {
-			if !there[i] {
-				gone++
-			}
-		}
 	}
-	if gone == 0 {
+	wait.Wait()
+	if !slices.Contains(there, false) {
 		return r.Paths
 	}
 	var out []string
@@ -266,6 +243,39 @@ func (r *Repo) compare(other func()) []string {
 		}
 	}
 	return out
+}
+
+// folderReaders is how many folders are read at a time.
+const folderReaders = 2
+
+// compareFolder notes which of the paths in one of the folders are there.
+func (r *Repo) compareFolder(dir string, folders map[string][]int, there []bool, other func()) {
+	paths, from := folders[dir], 0
+	if dir != "" {
+		from = len(dir) + 1
+	}
+	err := readFolder(filepath.Join(r.Root, filepath.FromSlash(dir)), func(name []byte, folder bool) {
+		if folder {
+			if _, known := folders[dir+"/"[:min(1, from)]+string(name)]; !known && (dir != "" || string(name) != ".git") {
+				other()
+			}
+			return
+		}
+		// The paths of a folder are in order, and so are their last parts.
+		i, found := slices.BinarySearchFunc(paths, name, func(i int, name []byte) int {
+			return strings.Compare(r.Paths[i][from:], string(name))
+		})
+		if found {
+			there[paths[i]] = true
+		} else {
+			other()
+		}
+	})
+	if err != nil && !errors.Is(err, fs.ErrNotExist) {
+		for _, i := range paths {
+			there[i] = true
+		}
+	}
 }
 
 // arrange sorts the paths, each once, and leaves out other repositories.

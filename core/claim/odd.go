@@ -21,6 +21,7 @@ type odd struct {
 	unfamiliar pattern.List
 	hidden     pattern.List
 	maybe      []string         // files whose contents may tell
+	lasts      [256]bool        // bytes with which names end that may be odd
 	byLength   map[int][]string // known names of files that start with a dot
 	bare       map[string]string
 	owners     map[string]*catalog.Entry
@@ -35,6 +36,9 @@ const minName = 9
 func newOdd(c *catalog.Catalog, x nameIndex) *odd {
 	o := &odd{catalog: c, byLength: map[int][]string{}, bare: map[string]string{}, owners: map[string]*catalog.Entry{}}
 	o.unfamiliar = pattern.Compile(pattern.Names, c.Places.Unfamiliar)
+	for _, ending := range slices.Concat(c.Places.Endings, c.Places.Data) {
+		o.lasts[ending[len(ending)-1]] = true
+	}
 	o.hidden = pattern.Compile(pattern.Names, c.Places.Hidden)
 	for base, list := range x.byBase {
 		if !strings.HasPrefix(base, ".") || strings.Contains(list[0].pattern, "/") || list[0].reader.Place.Section != "" {
@@ -58,15 +62,20 @@ func newOdd(c *catalog.Catalog, x nameIndex) *odd {
 func (o *odd) see(p string) {
 	base := p[strings.LastIndexByte(p, '/')+1:]
 	if base == "" || base[0] != '.' {
+		if len(base) == len(p) && o.bare[base] != "" {
+			o.lose(p, o.bare[base])
+			return
+		}
+		if base == "" || !o.lasts[base[len(base)-1]] {
+			return // as most are
+		}
 		for _, ending := range o.catalog.Places.Endings {
 			if strings.HasSuffix(base, ending) {
 				o.unread = append(o.unread, p)
 				return
 			}
 		}
-		if known := o.bare[base]; known != "" && len(base) == len(p) {
-			o.lose(p, known)
-		} else if o.mayTell(base) {
+		if o.mayTell(base) {
 			o.maybe = append(o.maybe, p)
 		}
 		return
@@ -83,8 +92,8 @@ func (o *odd) see(p string) {
 // mayTell reports whether a name without a dot in front is one of data with a
 // word of style in it.
 func (o *odd) mayTell(base string) bool {
-	return slices.ContainsFunc(o.catalog.Places.Words, func(w string) bool { return strings.Contains(base, w) }) &&
-		slices.Contains(o.catalog.Places.Data, path.Ext(base))
+	return slices.Contains(o.catalog.Places.Data, path.Ext(base)) &&
+		slices.ContainsFunc(o.catalog.Places.Words, func(w string) bool { return strings.Contains(base, w) })
 }
 
 // Bounds on the files whose contents are looked at for keys of style.
