@@ -53,7 +53,7 @@ func Entry(p *Page, e *catalog.Entry) {
 		fmt.Fprintln(p.W, "\nNone of its settings answers a rule known here.")
 		return
 	}
-	table := [][]string{{"RULE", "ROLE", "DEFAULT", "KEY", "FOR"}}
+	table := [][]string{{"RULE", "ROLE", "DEFAULT", "FOR", "KEY"}}
 	for _, q := range e.Rules {
 		var keys []string
 		for _, w := range q.From {
