@@ -210,17 +210,27 @@ func (r *Repo) compare(other func()) []string {
 	if r.sparse || len(r.modules) > 0 {
 		other() // what is left out may be there all the same
 	}
-	folders := map[string][]int{"": nil}
+	folders := map[string]*listed{"": {}}
+	var dir string
+	list := folders[dir]
 	for i, p := range r.Paths {
-		dir := p[:max(0, strings.LastIndexByte(p, '/'))]
-		list, known := folders[dir]
-		folders[dir] = append(list, i)
-		for !known && dir != "" {
-			dir = dir[:max(0, strings.LastIndexByte(dir, '/'))]
-			if _, known = folders[dir]; !known {
-				folders[dir] = nil
+		slash := strings.LastIndexByte(p, '/')
+		if d := p[:max(0, slash)]; d != dir { // paths of a folder mostly follow one another
+			dir, list = d, folders[d]
+			if list == nil {
+				list = &listed{}
+				folders[d] = list
+				for d != "" {
+					d = d[:max(0, strings.LastIndexByte(d, '/'))]
+					if folders[d] != nil {
+						break
+					}
+					folders[d] = &listed{}
+				}
 			}
 		}
+		list.names = append(list.names, p[slash+1:])
+		list.at = append(list.at, i)
 	}
 	there := make([]bool, len(r.Paths))
 	sorted := slices.Sorted(maps.Keys(folders)) // the root first
@@ -248,31 +258,31 @@ func (r *Repo) compare(other func()) []string {
 // folderReaders is how many folders are read at a time.
 const folderReaders = 2
 
+// listed is what a folder should hold: the names of its files, in order, and
+// where their paths stand among all.
+type listed struct {
+	names []string
+	at    []int
+}
+
 // compareFolder notes which of the paths in one of the folders are there.
-func (r *Repo) compareFolder(dir string, folders map[string][]int, there []bool, other func()) {
-	paths, from := folders[dir], 0
-	if dir != "" {
-		from = len(dir) + 1
-	}
+func (r *Repo) compareFolder(dir string, folders map[string]*listed, there []bool, other func()) {
+	list := folders[dir]
 	err := readFolder(filepath.Join(r.Root, filepath.FromSlash(dir)), func(name []byte, folder bool) {
 		if folder {
-			if _, known := folders[dir+"/"[:min(1, from)]+string(name)]; !known && (dir != "" || string(name) != ".git") {
+			if folders[path.Join(dir, string(name))] == nil && (dir != "" || string(name) != ".git") {
 				other()
 			}
 			return
 		}
-		// The paths of a folder are in order, and so are their last parts.
-		i, found := slices.BinarySearchFunc(paths, name, func(i int, name []byte) int {
-			return strings.Compare(r.Paths[i][from:], string(name))
-		})
-		if found {
-			there[paths[i]] = true
+		if i, found := slices.BinarySearch(list.names, string(name)); found {
+			there[list.at[i]] = true
 		} else {
 			other()
 		}
 	})
 	if err != nil && !errors.Is(err, fs.ErrNotExist) {
-		for _, i := range paths {
+		for _, i := range list.at {
 			there[i] = true
 		}
 	}
