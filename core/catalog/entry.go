@@ -261,10 +261,11 @@ type Switch struct {
 }
 
 // Mark is a text in a build's code that shows that the program's settings file
-// is named there.
+// is named there, or, with Styles, that settings are given there themselves.
 type Mark struct {
-	Files []string `toml:"files"`
-	Text  string   `toml:"text"`
+	Files  []string `toml:"files"`
+	Text   string   `toml:"text"`
+	Styles bool     `toml:"styles"`
 }
 
 // Picks says by which keys an editor's settings choose a formatter, when it

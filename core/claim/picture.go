@@ -62,6 +62,10 @@ func (p *Picture) take(found []presence.Found) {
 		if f.Seen.Brings() {
 			p.starts[f.Seen.Folder] = true
 		}
+		if f.Elsewhere && f.Styled {
+			p.styled[f.Program] = append(p.styled[f.Program], f.Seen)
+			continue
+		}
 		if f.Elsewhere {
 			p.elsewhere[f.Program] = append(p.elsewhere[f.Program], f.Seen)
 			continue

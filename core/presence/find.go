@@ -20,7 +20,7 @@ type Found struct {
 
 	Styled    bool   // the command line sets the style, which is not guessed at
 	Settings  string // the settings file that the command line names, from the root; "" for none
-	Elsewhere bool   // only shows that a build names a settings file in code
+	Elsewhere bool   // only shows that a build names a settings file in code, or sets the style there
 	Everyone  bool   // no program: something that may run any of them
 	Project   string // no program: a folder with a manifest, where programs are started
 }
@@ -49,6 +49,7 @@ type kind struct {
 type programMark struct {
 	program *catalog.Entry
 	text    string
+	styles  bool
 }
 
 // bringer is a program that a package brings; foreign if the package's version
@@ -83,7 +84,7 @@ func NewFinder(c *catalog.Catalog) *Finder {
 	for _, e := range c.Entries {
 		for _, m := range e.Marks {
 			for _, p := range m.Files {
-				f.addKind(kind{pattern: p, mark: &programMark{e, m.Text}})
+				f.addKind(kind{pattern: p, mark: &programMark{e, m.Text, m.Styles}})
 			}
 		}
 		for ecosystem, names := range e.Packages {
@@ -380,7 +381,7 @@ func (r *reading) mark(m *programMark, folder string) {
 	for line := range strings.Lines(r.text) {
 		number++
 		if strings.Contains(withoutComment(line), m.text) {
-			r.found = append(r.found, Found{Program: m.program, Elsewhere: true, Seen: Seen{As: "dependency", Path: r.path, Line: number, Folder: folder}})
+			r.found = append(r.found, Found{Program: m.program, Elsewhere: true, Styled: m.styles, Seen: Seen{As: "dependency", Path: r.path, Line: number, Folder: folder}})
 		}
 	}
 }
