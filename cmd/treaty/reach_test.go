@@ -51,8 +51,8 @@ func monorepo(t *testing.T) string {
 		"apps/horn/.prettierrc.yaml":              "one: &one\n  printWidth: 66\noverrides:\n  - files: '*.ts'\n    options:\n      <<: *one\n",
 		"apps/horn/a.ts":                          "let a = 1;\n",
 		"apps/horn/a.css":                         "a {}\n",
-		"apps/mast/.eslintrc.json":                `{"root": true, "extends": ["./base.json"], "rules": {"max-len": ["error", 90]}}`,
-		"apps/mast/base.json":                     `{"rules": {"max-len": ["error", 70], "indent": ["error", 3]}, "overrides": [{"files": ["*.spec.ts"], "rules": {"indent": ["error", 5]}}]}`,
+		"apps/mast/.eslintrc.json":                `{"root": true, "extends": ["./our-style.json"], "rules": {"max-len": ["error", 90]}}`,
+		"apps/mast/our-style.json":                `{"rules": {"max-len": ["error", 70], "indent": ["error", 3]}, "overrides": [{"files": ["*.spec.ts"], "rules": {"indent": ["error", 5]}}]}`,
 		"apps/mast/a.ts":                          "let a = 1;\n",
 		"apps/mast/a.spec.ts":                     "let a = 1;\n",
 		".pre-commit-config.yaml":                 "repos:\n  - repo: https://github.com/psf/black\n    rev: 24.10.0\n    hooks:\n      - id: black\n        files: ^tools/\n",
@@ -76,8 +76,8 @@ func TestReach(t *testing.T) {
 		{"apps/horn/a.ts", "max_line_length", "prettier", "66 set apps/horn/.prettierrc.yaml"},
 		{"apps/horn/a.css", "max_line_length", "prettier", "80 default "},
 		{"apps/mast/a.ts", "max_line_length", "eslint", "90 set apps/mast/.eslintrc.json"},
-		{"apps/mast/a.ts", "indent_size", "eslint", "3 inherited apps/mast/base.json"},
-		{"apps/mast/a.spec.ts", "indent_size", "eslint", "5 inherited apps/mast/base.json"},
+		{"apps/mast/a.ts", "indent_size", "eslint", "3 inherited apps/mast/our-style.json"},
+		{"apps/mast/a.spec.ts", "indent_size", "eslint", "5 inherited apps/mast/our-style.json"},
 		{"crew/a.php", "indent_style", "php-cs-fixer", `"tab" set crew/.php-cs-fixer.php`},
 	} {
 		assert.Equal(t, c.want, effective(t, dir, c.file, c.rule, c.program), c.file+" "+c.rule)
@@ -98,6 +98,7 @@ func TestSurveyOfManyPackages(t *testing.T) {
 	}
 	assert.NotContains(t, out, "crew/.php-cs-fixer.php is not read")
 	assert.NotContains(t, out, "unknown .github/workflows/lint.yml")
+	assert.NotContains(t, out, "unknown apps/mast/our-style.json", "it is extended")
 }
 
 // Whatever the catalog knows can be asked for, and its page says where from.

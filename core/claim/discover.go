@@ -188,7 +188,7 @@ func (p *Picture) discover(fsys fs.FS, paths []string, given map[string]*File, o
 	p.Missing = in.missing
 	p.Files = append(kept, in.extra...)
 	slices.SortFunc(p.Files, func(a, b *File) int { return cmp.Compare(a.Path, b.Path) })
-	odd.look(fsys, otherwise)
+	odd.look(fsys, func(path string) bool { return in.known[path] != nil || otherwise(path) })
 	p.Unread, p.Lost = odd.unread, odd.lost
 }
 
