@@ -22,6 +22,9 @@ type Places struct {
 	// is told of.
 	Unfamiliar []string `toml:"unfamiliar"`
 
+	// Prose are endings of files that run nothing, whatever their names.
+	Prose []string `toml:"prose"`
+
 	// Hidden are globs of base names that any settings may bear; so may a name
 	// with one of the Words and an ending of Data. Keys are expressions of keys:
 	// such a file that has keys of two of them is about style.

@@ -166,7 +166,7 @@ func (f *Finder) kindsOf(p string) []kind {
 	add := func(list []kind) {
 		for i := range list {
 			k := list[i]
-			if !k.is(p) {
+			if !k.is(p) || k.run != nil && slices.Contains(f.catalog.Places.Prose, path.Ext(p)) {
 				continue
 			}
 			// Of several patterns of a kind the longest says where the project is.

@@ -145,6 +145,7 @@ func TestRun(t *testing.T) {
 		{"flake8", "-- tox.ini --\n[testenv:lint]\ncommands =\n  flake8 src\n", "script tox.ini:3 checks"},
 		{"black", "-- noxfile.py --\ndef lint(session):\n    session.run(\"black\", \"--check\", \"src\")\n", "script noxfile.py:2 checks"},
 		{"swiftlint", "-- Jenkinsfile --\nsteps { sh 'swiftlint lint --strict' }\n", "ci Jenkinsfile:1 checks"},
+		{"gofmt", "-- script/x_fmt.txt --\ngofmt -w .\n", ""},
 		{"shfmt", "-- scripts/lint.sh --\nif ! shfmt -d .; then exit 1; fi\n", "script scripts/lint.sh:1 checks"},
 	} {
 		assert.Equal(t, c.want, strings.Join(look(t, c.program, c.archive), ", "), c.archive)
