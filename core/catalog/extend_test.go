@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jollytreaty/core/catalog"
+	"jollytreaty/core/tree"
 )
 
 func TestExtended(t *testing.T) {
@@ -49,6 +50,14 @@ func TestEntriesHangTogether(t *testing.T) {
 			assert.NotZero(t, len(e.Covers)+len(e.Partial), e.ID)
 		}
 		assert.Contains(t, []string{"", "writes", "checks"}, e.Runs.Does, e.ID)
+	}
+	for _, r := range c.Places.Runs {
+		if r.Hooks == nil {
+			continue
+		}
+		for tag, id := range r.Hooks.Tags {
+			assert.True(t, id == "" || tree.TypeByID(id) != nil, "the tag %s stands for %s, which is no type", tag, id)
+		}
 	}
 	ecosystems := map[string]bool{"hook": true, "action": true, "setup": true, "image": true}
 	for _, m := range c.Places.Manifests {

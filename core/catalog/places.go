@@ -84,6 +84,10 @@ type Hooks struct {
 	ID      string `toml:"id"`
 	Args    string `toml:"args"`
 	Entry   string `toml:"entry"`
+
+	// Tags are kinds of file that are not named as file types are here: the
+	// type's id, or "" for a kind that is none of a language.
+	Tags map[string]string `toml:"tags"`
 }
 
 // Manifest is a kind of file that declares programs as packages of an ecosystem.

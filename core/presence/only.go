@@ -111,8 +111,8 @@ func (r *reading) onlyNamed(files []string, folder string) *Only {
 }
 
 // onlyHooked returns the files that an item of a list of hooks is about, by
-// regular expressions and by kinds of file.
-func onlyHooked(hook *document.Node) *Only {
+// regular expressions and by kinds of file, some of them with tags of their own.
+func onlyHooked(hook *document.Node, tags map[string]string) *Only {
 	only := &Only{}
 	test := func(key string, want bool) {
 		text := textOf(hook, key)
@@ -126,7 +126,7 @@ func onlyHooked(hook *document.Node) *Only {
 	test("files", true)
 	test("exclude", false)
 	kinds := func(key string, use func(ids []string) func(id string) bool) {
-		ids := kindsIn(hook.Get(key))
+		ids := kindsIn(hook.Get(key), tags)
 		if len(ids) == 0 {
 			return
 		}
@@ -147,16 +147,21 @@ func onlyHooked(hook *document.Node) *Only {
 	return only
 }
 
-// kindsIn returns the ids of the types that tags name, or nil where a tag is
-// not one of a language.
-func kindsIn(n *document.Node) []string {
+// kindsIn returns the ids of the types that tags name. It is nil, for all, where
+// none is of a language, or one is not known.
+func kindsIn(n *document.Node, tags map[string]string) []string {
 	var ids []string
 	for _, tag := range n.Words() {
-		t := tree.TypeNamed(tag.Text())
-		if t == nil {
+		id, known := tags[tag.Text()]
+		if t := tree.TypeNamed(tag.Text()); !known && t != nil {
+			id, known = t.ID, true
+		}
+		if !known {
 			return nil
 		}
-		ids = append(ids, t.ID)
+		if id != "" {
+			ids = append(ids, id)
+		}
 	}
 	return ids
 }

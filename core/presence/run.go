@@ -203,7 +203,7 @@ func (w *walker) hooks() {
 			if id := hook.Get(h.ID); id != nil {
 				in.line = w.lineOf(id)
 			}
-			in.only = onlyHooked(w.doc.Root).and(onlyHooked(hook))
+			in.only = onlyHooked(w.doc.Root, h.Tags).and(onlyHooked(hook, h.Tags))
 			var args []string
 			for _, a := range hook.Get(h.Args).Words() {
 				args = append(args, a.Text())
