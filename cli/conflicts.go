@@ -2,11 +2,14 @@ package cli
 
 import (
 	"fmt"
+	"strings"
 
 	"github.com/spf13/cobra"
 
+	"jollytreaty/core/audit"
 	"jollytreaty/core/conflict"
 	"jollytreaty/core/nearest"
+	"jollytreaty/core/pattern"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/settle"
 	"jollytreaty/core/tree"
@@ -15,7 +18,9 @@ import (
 
 // filter says which findings to show; empty fields show all.
 type filter struct {
-	rule, typ, code string
+	rule, typ, code, severity, path string
+
+	reaches pattern.List // of the path
 }
 
 func (s *session) conflictsCommand() *cobra.Command {
@@ -23,17 +28,19 @@ func (s *session) conflictsCommand() *cobra.Command {
 	c := &cobra.Command{
 		Use:     "conflicts",
 		Short:   "Every conflict with all its sides and what would settle it",
-		Example: "  treaty conflicts\n  treaty conflicts --type kotlin --rule max_line_length\n  treaty conflicts --code clash --format json",
+		Example: "  treaty conflicts\n  treaty conflicts --type kotlin --rule max_line_length\n  treaty conflicts --path android/app --severity error\n  treaty conflicts --code clash --format json",
 		Args:    cobra.NoArgs,
-		RunE:    func(*cobra.Command, []string) error { return s.conflicts(f) },
+		RunE:    func(*cobra.Command, []string) error { return s.conflicts(&f) },
 	}
 	c.Flags().StringVar(&f.rule, "rule", "", "only this rule, such as max_line_length")
 	c.Flags().StringVar(&f.typ, "type", "", "only this file type, such as kotlin")
-	c.Flags().StringVar(&f.code, "code", "", "only this code or kind, such as clash/rejected or slip")
+	c.Flags().StringVar(&f.code, "code", "", "only this code or kind, such as clash/rejected or slip; dead/default is listed only so")
+	c.Flags().StringVar(&f.severity, "severity", "", "only this severity: error, warning, note")
+	c.Flags().StringVar(&f.path, "path", "", "only about files and settings files at this path or pattern, from the root")
 	return c
 }
 
-func (f filter) check() error {
+func (f *filter) check() error {
 	if f.rule != "" && rule.ByID(f.rule) == nil {
 		var ids []string
 		for _, r := range rule.All() {
@@ -43,6 +50,17 @@ func (f filter) check() error {
 	}
 	if f.typ != "" && tree.TypeByID(f.typ) == nil {
 		return fmt.Errorf("--type %s is not known; see the ids in: treaty assign --format json", f.typ)
+	}
+	if f.severity != "" && conflict.Severity(f.severity).Rank() == 0 {
+		return fmt.Errorf("--severity %s is not known; it takes error, warning, note", f.severity)
+	}
+	if f.path != "" {
+		p := strings.TrimSuffix(strings.TrimPrefix(f.path, "./"), "/")
+		dialect := pattern.Paths
+		if !strings.Contains(p, "/") && strings.Contains(p, "*") {
+			dialect = pattern.Names // of files anywhere
+		}
+		f.reaches = pattern.Compile(dialect, []string{p, p + "/**"})
 	}
 	if f.code != "" {
 		var known []string
@@ -57,13 +75,15 @@ func (f filter) check() error {
 	return nil
 }
 
-func (f filter) shows(x *conflict.Finding) bool {
+func (f *filter) shows(r *audit.Result, x *conflict.Finding) bool {
 	return (f.rule == "" || x.Rule != nil && x.Rule.ID == f.rule) &&
 		(f.typ == "" || x.Type != nil && x.Type.ID == f.typ) &&
-		(f.code == "" || string(x.Code) == f.code || x.Code.Kind() == f.code)
+		(f.code == "" || string(x.Code) == f.code || x.Code.Kind() == f.code) &&
+		(f.severity == "" || string(x.Severity) == f.severity) &&
+		(f.path == "" || r.About(x, f.reaches.Reaches))
 }
 
-func (s *session) conflicts(f filter) error {
+func (s *session) conflicts(f *filter) error {
 	if err := f.check(); err != nil {
 		return err
 	}
@@ -82,8 +102,12 @@ func (s *session) conflicts(f filter) error {
 		fmt.Fprintf(s.err, "treaty: no proposal can be shown: %v\n", err)
 	}
 	var shown []*conflict.Finding
-	for _, x := range result.Findings {
-		if f.shows(x) {
+	list := result.Findings
+	if f.code == string(conflict.DeadDefault) {
+		list = result.Restated
+	}
+	for _, x := range list {
+		if f.shows(result, x) {
 			shown = append(shown, x)
 		}
 	}

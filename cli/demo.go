@@ -57,7 +57,7 @@ func (s *session) demo(dir string) error {
 		{"First, where does it stand?", "treaty audit", s.audit},
 		{"One conflict from all sides: a written value against a silent default.",
 			"treaty conflicts --type kotlin --rule max_line_length",
-			func() error { return s.conflicts(filter{typ: "kotlin", rule: "max_line_length"}) }},
+			func() error { return s.conflicts(&filter{typ: "kotlin", rule: "max_line_length"}) }},
 		{"What would settle all of it? This changes nothing.", "treaty settle",
 			func() error { return s.settle(false, false) }},
 		{"Agreed. Every edit keeps the comments and the order of its file.", "treaty settle --write",

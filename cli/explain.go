@@ -1,49 +1,85 @@
 package cli
 
 import (
+	"errors"
 	"fmt"
 	"path/filepath"
+	"slices"
 	"strings"
 
 	"github.com/spf13/cobra"
 
+	"jollytreaty/core/audit"
 	"jollytreaty/core/nearest"
+	"jollytreaty/core/rule"
 	"jollytreaty/core/tree"
 	"jollytreaty/present"
 	"jollytreaty/repo"
 )
 
 func (s *session) explainCommand() *cobra.Command {
-	return &cobra.Command{
-		Use:     "explain FILE",
-		Short:   "Every effective setting of one file, who decided it, what it beat",
-		Example: "  treaty explain src/main.go\n  treaty explain -C ../other docs/guide.md --format json",
-		Args:    cobra.ExactArgs(1),
-		RunE:    func(_ *cobra.Command, args []string) error { return s.explain(args[0]) },
+	var ruleID string
+	c := &cobra.Command{
+		Use:   "explain FILE...",
+		Short: "Every effective setting of one file, who decided it, what it beat",
+		Long: "explain says what a file is, who formats it and when, every setting in effect with\n" +
+			"its source, what each of them beat, and which settings near it have no effect. With\n" +
+			"--rule it tells the whole chain of one rule; of several files it shows where they\n" +
+			"differ.",
+		Example: "  treaty explain src/main.go\n  treaty explain src/main.go --rule max_line_length\n  treaty explain ios/App.swift kit/Clock.swift\n  treaty explain -C ../other docs/guide.md --format json",
+		Args: func(_ *cobra.Command, files []string) error {
+			if len(files) == 0 {
+				return errors.New("explain needs a file; see: treaty explain --help")
+			}
+			return nil
+		},
+		RunE: func(_ *cobra.Command, files []string) error { return s.explain(files, ruleID) },
 	}
+	c.Flags().StringVar(&ruleID, "rule", "", "only this rule, step by step, such as max_line_length")
+	return c
 }
 
-func (s *session) explain(file string) error {
-	base := filepath.Base(file)
-	s.inside = func(f tree.File) bool { return filepath.Base(filepath.FromSlash(f.Path)) == base }
+func (s *session) explain(files []string, ruleID string) error {
+	if err := (&filter{rule: ruleID}).check(); err != nil {
+		return err
+	}
+	var bases []string
+	for _, file := range files {
+		bases = append(bases, filepath.Base(file))
+	}
+	s.inside = func(f tree.File) bool { return slices.Contains(bases, filepath.Base(filepath.FromSlash(f.Path))) }
 	r, result, err := s.run()
 	if err != nil {
 		return err
 	}
 	defer r.Close()
-	path := s.pathIn(r, file)
-	x, ok := result.Explain(path)
-	if !ok {
-		near := nearest.Of(path, r.Paths)
-		if near != "" {
-			return fmt.Errorf("%s is no file of this repository; did you mean %s?", path, near)
+	var list []*audit.Explanation
+	for _, file := range files {
+		path := s.pathIn(r, file)
+		x, ok := result.Explain(path)
+		if !ok {
+			if near := nearest.Of(path, r.Paths); near != "" {
+				return fmt.Errorf("%s is no file of this repository; did you mean %s?", path, near)
+			}
+			return fmt.Errorf("%s is no file of this repository, or it is ignored", path)
 		}
-		return fmt.Errorf("%s is no file of this repository, or it is ignored", path)
+		if ruleID != "" {
+			x.Rules = slices.DeleteFunc(x.Rules, func(e audit.Effective) bool { return e.Rule.ID != ruleID })
+		}
+		list = append(list, x)
 	}
-	if s.format == "json" {
-		return wrote(present.ExplainJSON(s.out, x))
+	switch {
+	case s.format == "json" && len(list) == 1:
+		return wrote(present.ExplainJSON(s.out, list[0]))
+	case s.format == "json":
+		return wrote(present.ExplainSeveralJSON(s.out, list))
+	case len(list) > 1:
+		present.ExplainSeveral(s.page(), list)
+	case ruleID != "":
+		present.ExplainRule(s.page(), list[0], rule.ByID(ruleID))
+	default:
+		present.Explain(s.page(), list[0])
 	}
-	present.Explain(s.page(), x)
 	return nil
 }
 

@@ -124,7 +124,7 @@ func (s *session) root() *cobra.Command {
 		}
 		return nil
 	}
-	root.AddCommand(s.auditCommand(), s.surveyCommand(), s.assignCommand(), s.conflictsCommand(), s.explainCommand(), s.rulesCommand(), s.settleCommand(), s.catalogCommand(), s.demoCommand())
+	root.AddCommand(s.auditCommand(), s.surveyCommand(), s.assignCommand(), s.conflictsCommand(), s.explainCommand(), s.compareCommand(), s.rulesCommand(), s.settleCommand(), s.catalogCommand(), s.demoCommand())
 	return root
 }
 

@@ -45,7 +45,7 @@ func (s *session) rules(words []string, program string, every bool) error {
 			return fmt.Errorf("--program %s is not known; the nearest is %s", program, nearest.Closest(program, ids(result.Picture.Catalog)))
 		}
 		for _, k := range result.Keys(e) {
-			if audit.Matches(words, k.Name, ruleText(k.Rule)) {
+			if audit.Matches(words, k.Name, k.Takes, ruleText(k.Rule)) {
 				keys = append(keys, k)
 			}
 		}
@@ -65,7 +65,7 @@ func (s *session) rules(words []string, program string, every bool) error {
 					continue
 				}
 				for _, k := range result.Keys(e) {
-					if k.Rule == nil && audit.Matches(words, k.Name, e.ID, e.Name) {
+					if k.Rule == nil && audit.Matches(words, k.Name, k.Takes, e.ID, e.Name) {
 						keys = append(keys, k)
 					}
 				}

@@ -5,6 +5,7 @@ import (
 
 	"jollytreaty/core/tree"
 	"jollytreaty/present"
+	"jollytreaty/repo"
 )
 
 func (s *session) surveyCommand() *cobra.Command {
@@ -18,7 +19,10 @@ func (s *session) surveyCommand() *cobra.Command {
 			"A settings file is \"read\"; \"unread\" where another one in its folder is read instead,\n" +
 			"or where it is written in a language that is not read; \"misplaced\" where its program\n" +
 			"does not look; \"empty\"; or \"invalid\". Settings that stand in the very files they are\n" +
-			"about, such as modelines, are listed, too.",
+			"about, such as modelines, are listed, too.\n\n" +
+			"With --installed it also looks outside of the repository: for the programs on the\n" +
+			"path and in the project's tool folders, and for what differs from person to person,\n" +
+			"settings in the home folder or above the repository that count here.",
 		Example: "  treaty survey\n  treaty survey --installed\n  treaty survey --format json",
 		Args:    cobra.NoArgs,
 		RunE: func(*cobra.Command, []string) error {
@@ -31,6 +35,10 @@ func (s *session) surveyCommand() *cobra.Command {
 			if installed {
 				for _, p := range result.Programs {
 					result.Add(p.Entry, r.Installed(p.Entry.Executables()))
+					result.Add(p.Entry, r.Above(result.SearchedAbove(p.Entry)))
+					if !p.Entry.Personal.Alone || !result.HasSettings(p.Entry) {
+						result.Add(p.Entry, repo.Personal(p.Entry.Personal.Files))
+					}
 				}
 			}
 			if s.format == "json" {
@@ -40,6 +48,6 @@ func (s *session) surveyCommand() *cobra.Command {
 			return nil
 		},
 	}
-	c.Flags().BoolVar(&installed, "installed", false, "look for the programs on the path and in the project's tool folders; runs none")
+	c.Flags().BoolVar(&installed, "installed", false, "look for the programs, and for settings of your own that count here, on this machine; runs none")
 	return c
 }

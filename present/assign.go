@@ -3,9 +3,11 @@ package present
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"jollytreaty/core/assign"
 	"jollytreaty/core/audit"
+	"jollytreaty/core/claim"
 	"jollytreaty/core/conflict"
 )
 
@@ -17,10 +19,13 @@ func Assign(p *Page, r *audit.Result) {
 		holds func(audit.TypeSummary) bool
 		todo  string
 	}{
-		{"", func(t audit.TypeSummary) bool { return t.Status == audit.Settled || t.Status == audit.Partial }, ""},
+		{"", func(t audit.TypeSummary) bool { return t.Status == audit.Settled }, ""},
 		{"CONTESTED", func(t audit.TypeSummary) bool { return t.Status == audit.Contested },
 			"Equal reasons for several: name one in an [[article]] of treaty.toml, then run: treaty settle"},
-		{"FORMATTED IN SOME FOLDERS ONLY", func(t audit.TypeSummary) bool { return t.Status == audit.Unowned && len(t.Regions) > 1 }, ""},
+		{"FORMATTED IN PART", func(t audit.TypeSummary) bool { return t.Status == audit.Partial },
+			"The rest of each file stays as it is written; another program may do for the whole."},
+		{"FORMATTED IN SOME FOLDERS ONLY", func(t audit.TypeSummary) bool { return t.Status == audit.Unowned && len(t.Regions) > 1 },
+			"Let the formatter reach the others, too, or say in articles with paths that it is meant."},
 		{"NO KNOWN FORMATTER", func(t audit.TypeSummary) bool { return t.Status == audit.Unowned && len(t.Regions) == 1 },
 			"Add a program for these, or exempt the type in treaty.toml with a reason."},
 		{"EXEMPT", func(t audit.TypeSummary) bool { return t.Status == audit.Exempt && t.Type.Styled }, ""},
@@ -86,7 +91,14 @@ func assignRows(r *audit.Result, t audit.TypeSummary) [][]string {
 	for _, region := range t.Regions {
 		switch {
 		case region.Formatter != nil:
-			add(region.Files, region.Formatter.Name, clean(assign.Reason(region.Reason)))
+			why := clean(assign.Reason(region.Reason))
+			if region.Part != "" {
+				why = region.Part + "; " + why
+			}
+			add(region.Files, region.Formatter.Name, why)
+			if text := regionRuns(region); text != "" {
+				rows = append(rows, []string{"", "", "", text})
+			}
 		case region.LeftOut:
 			add(region.Files, "left out", "its formatter is told to leave them out")
 		case t.Status == audit.Contested:
@@ -101,6 +113,23 @@ func assignRows(r *audit.Result, t audit.TypeSummary) [][]string {
 		}
 	}
 	return rows
+}
+
+// regionRuns says when a region's formatter runs, where the reason does not.
+func regionRuns(region audit.Region) string {
+	var words []string
+	for _, s := range region.Runs {
+		if text := runsText(s); text != "" && !slices.Contains(words, text) {
+			words = append(words, text)
+		}
+	}
+	switch {
+	case len(words) == 0 && slices.ContainsFunc(region.Runs, func(s claim.Seen) bool { return s.Build }):
+		return "run by the build, it may be"
+	case len(words) == 0:
+		return "nothing here runs it"
+	}
+	return strings.Join(words, ", ")
 }
 
 // known names formatters the catalog has for a type that nothing formats.

@@ -28,7 +28,7 @@ func Entry(p *Page, e *catalog.Entry) {
 	for _, place := range e.Settings {
 		text := strings.Join(place.Files, " ")
 		if place.Section != "" {
-			text += ", section " + dottedSection(place.Section)
+			text += ", section " + catalog.Dotted(place.Section)
 		}
 		how := map[string]string{"nearest": "the closest alone", "merged": "every one up the tree", "root": "at the root alone", "given": "where it is named"}[place.Search]
 		rows = append(rows, []string{"  reads", text + "; " + how})
@@ -38,6 +38,16 @@ func Entry(p *Page, e *catalog.Entry) {
 	}
 	if len(e.Commands) > 0 {
 		rows = append(rows, []string{"  started as", strings.Join(e.Commands, ", ")})
+	}
+	if len(e.Options) > 0 {
+		rows = append(rows, []string{"  options", strings.Join(sortedKeys(e.Options), " ")})
+	}
+	if len(e.Personal.Files) > 0 {
+		how := "weaker than a project's"
+		if e.Personal.Alone {
+			how = "where a project has none"
+		}
+		rows = append(rows, []string{"  personal", strings.ReplaceAll(strings.Join(e.Personal.Files, " "), "config:", "") + "; " + how})
 	}
 	for _, ecosystem := range sortedKeys(e.Packages) {
 		var names []string
@@ -57,7 +67,7 @@ func Entry(p *Page, e *catalog.Entry) {
 	for _, q := range e.Rules {
 		var keys []string
 		for _, w := range q.From {
-			if name := dottedSection(w.Key); !slices.Contains(keys, name) {
+			if name := e.NameOf(w); !slices.Contains(keys, name) {
 				keys = append(keys, name)
 			}
 		}
@@ -77,10 +87,6 @@ func Entry(p *Page, e *catalog.Entry) {
 	fmt.Fprintln(p.W)
 	p.titled(table)
 	fmt.Fprintf(p.W, "\n%s  every key of it, with its value here\n", p.bold("treaty rules --program "+e.ID))
-}
-
-func dottedSection(key string) string {
-	return strings.NewReplacer("~1", "/", "~0", "~").Replace(strings.ReplaceAll(key, "/", "."))
 }
 
 func sortedKeys[V any](m map[string]V) []string {

@@ -1,7 +1,10 @@
 package present
 
 import (
+	"cmp"
 	"fmt"
+	"slices"
+	"strings"
 
 	"jollytreaty/core/assign"
 	"jollytreaty/core/audit"
@@ -16,6 +19,7 @@ func Explain(p *Page, x *audit.Explanation) {
 	case v.Formatter != nil:
 		fmt.Fprintf(p.W, "%s is %s, formatted by %s\n", p.bold(clean(x.File.Path)), x.File.Type.Name, v.Formatter.Program.Name)
 		fmt.Fprintf(p.W, "  %s\n", clean(assign.Reason(v.Formatter.Reasons[0])))
+		whenLines(p, x)
 	case len(v.Rivals) > 0:
 		fmt.Fprintf(p.W, "%s is %s, claimed by %s\n", p.bold(clean(x.File.Path)), x.File.Type.Name, count(len(v.Rivals), "formatter", "formatters"))
 	case !x.File.Type.Styled:
@@ -28,34 +32,171 @@ func Explain(p *Page, x *audit.Explanation) {
 	}
 	if len(x.Rules) == 0 {
 		fmt.Fprintln(p.W, "\nNo setting in this repository speaks about it.")
+		idleLines(p, x)
 		return
 	}
 	fmt.Fprintln(p.W)
 	for _, e := range x.Rules {
 		ruleLines(p, e)
 	}
-	fmt.Fprintf(p.W, "\n%s  where settings cannot both hold\n", p.bold("treaty conflicts"))
+	idleLines(p, x)
+	fmt.Fprintf(p.W, "\n%s  one of them, step by step\n%s  where settings cannot both hold\n",
+		pad(p.bold("treaty explain FILE --rule RULE"), 31), pad(p.bold("treaty conflicts"), 31))
+}
+
+// whenLines says when the file's formatter runs.
+func whenLines(p *Page, x *audit.Explanation) {
+	e := x.Verdict.Formatter.Program
+	var parts []string
+	for _, s := range x.Group.Signs(e) {
+		if text := runsText(s); text != "" {
+			parts = append(parts, fmt.Sprintf("%s (%s)", text, clean(where(s))))
+		}
+	}
+	text := "nothing here runs it"
+	if len(parts) > 0 {
+		text = strings.Join(parts[:min(3, len(parts))], ", ")
+	}
+	indented(p, "  ", text)
+}
+
+// idleLines lists what looks relevant and has no effect.
+func idleLines(p *Page, x *audit.Explanation) {
+	if len(x.Idle) == 0 {
+		return
+	}
+	fmt.Fprintf(p.W, "\n%s\n", p.bold("WITHOUT EFFECT"))
+	for _, i := range x.Idle {
+		at := clean(i.Path)
+		if i.Line > 0 {
+			at = fmt.Sprintf("%s:%d", at, i.Line)
+		}
+		indented(p, "  ", at+"  "+clean(i.Why))
+	}
+}
+
+// ExplainRule prints how one rule of a file comes to its value, step by step.
+func ExplainRule(p *Page, x *audit.Explanation, r *rule.Rule) {
+	fmt.Fprintf(p.W, "%s of %s\n", p.bold(ruleTitle(r)), clean(x.File.Path))
+	indented(p, "  ", r.Sentence)
+	i := slices.IndexFunc(x.Rules, func(e audit.Effective) bool { return e.Rule == r })
+	if i < 0 {
+		fmt.Fprintln(p.W, "\nNo program in play here says anything about it.")
+		return
+	}
+	e := x.Rules[i]
+	var programs []string
+	for _, c := range e.Claims {
+		if !slices.Contains(programs, c.Program.Name) {
+			programs = append(programs, c.Program.Name)
+		}
+	}
+	for _, name := range programs {
+		fmt.Fprintf(p.W, "\n%s\n", p.bold(name))
+		var rows [][]string
+		for _, c := range e.Claims {
+			if c.Program.Name == name {
+				rows = append(rows, stepRow(c))
+			}
+		}
+		for _, line := range p.flow(rows) {
+			fmt.Fprintln(p.W, line)
+		}
+	}
+	fmt.Fprintf(p.W, "\n%s  %s\n", p.bold("so the file has"), p.bold(e.Phrase()))
+	if c := e.DecidedBy; c != nil {
+		why := "nobody else has a stronger word"
+		if f := x.Verdict.Formatter; f != nil && f.Program == c.Program {
+			why = "its formatter has the last word"
+		}
+		indented(p, "  ", fmt.Sprintf("%s decides: %s", c.Program.Name, why))
+	}
+	for _, f := range x.Clashes {
+		if f.Rule == r {
+			indented(p, "  ", fmt.Sprintf("%s, %s: %s", f.Severity, f.Code, f.Message))
+		}
+	}
+}
+
+// stepRow is one claim as a step of a chain.
+func stepRow(c *claim.Claim) []string {
+	row := claimRow(c, "in effect")
+	if c.Beaten == nil && c.Basis == claim.Default && c.Where.File == nil {
+		row[2] = "its default; nothing here sets it"
+	}
+	if c.Where.Scope != "" {
+		row[2] += ", in " + clean(c.Where.Scope)
+	}
+	row[1] = claimVerb(c)
+	return row
+}
+
+// ExplainSeveral prints where files differ.
+func ExplainSeveral(p *Page, list []*audit.Explanation) {
+	rows := [][]string{}
+	for _, x := range list {
+		owner := "no formatter"
+		if x.Verdict.Formatter != nil {
+			owner = x.Verdict.Formatter.Program.Name
+		}
+		rows = append(rows, []string{clean(x.File.Path), x.File.Type.Name, owner})
+	}
+	for _, line := range p.flow(rows) {
+		fmt.Fprintln(p.W, line)
+	}
+	var same []string
+	for _, r := range rule.All() {
+		values := make([]string, len(list))
+		var rows [][]string
+		said, differ := false, false
+		for i, x := range list {
+			values[i] = "nothing said"
+			source := ""
+			for _, e := range x.Rules {
+				if e.Rule == r {
+					said = e.DecidedBy != nil
+					values[i] = e.Phrase()
+					if c := e.DecidedBy; c != nil {
+						source = c.Program.Name + ", " + cmp.Or(whereText(c.Where), "its default")
+					}
+				}
+			}
+			differ = differ || values[i] != values[0]
+			rows = append(rows, []string{"  " + values[i], clean(x.File.Path), source})
+		}
+		switch {
+		case differ:
+			fmt.Fprintf(p.W, "\n%s\n", p.bold(ruleTitle(r)))
+			for _, line := range p.flow(rows) {
+				fmt.Fprintln(p.W, line)
+			}
+		case said:
+			same = append(same, ruleTitle(r)+": "+values[0])
+		}
+	}
+	if len(same) > 0 {
+		fmt.Fprintln(p.W)
+		indented(p, "", "the same for all: "+strings.Join(same, "; "))
+	}
+}
+
+// ruleTitle tells the two rules of indentation apart.
+func ruleTitle(r *rule.Rule) string {
+	if r.ID == rule.IndentSize {
+		return "indent size"
+	}
+	return r.Title
 }
 
 // ruleLines prints a rule, its value, the claim that decided and the others.
 func ruleLines(p *Page, e audit.Effective) {
-	value := "left as it is"
-	if e.DecidedBy != nil {
-		value = e.Rule.Phrase(e.Value)
-		if e.DecidedBy.Role == rule.Accepts && e.DecidedBy.Question.AtMost {
-			value = "at most " + value
-		}
-	}
+	value := e.Phrase()
 	for _, c := range e.Claims {
 		if e.DecidedBy == nil && c.Role == rule.Shows {
 			value = e.Rule.Phrase(c.Value) + " on the screen"
 		}
 	}
-	title := e.Rule.Title
-	if e.Rule.ID == rule.IndentSize {
-		title = "indent size"
-	}
-	fmt.Fprintf(p.W, "%s  %s\n", p.bold(pad(title, 15)), p.bold(value))
+	fmt.Fprintf(p.W, "%s  %s\n", p.bold(pad(ruleTitle(e.Rule), 15)), p.bold(value))
 	var rows [][]string
 	for _, c := range e.Claims {
 		if c == e.DecidedBy {
@@ -87,6 +228,8 @@ func claimRow(c *claim.Claim, lead string) []string {
 
 func claimVerb(c *claim.Claim) string {
 	switch {
+	case c.Machine:
+		return "leaves it to the machine"
 	case c.Role == rule.Leaves:
 		return "leaves it"
 	case c.Role == rule.Accepts && !c.Question.AtMost:

@@ -201,7 +201,18 @@ func sideObject(s conflict.Side) object {
 }
 
 // ExplainJSON prints what holds for one file.
-func ExplainJSON(w io.Writer, x *audit.Explanation) error {
+func ExplainJSON(w io.Writer, x *audit.Explanation) error { return write(w, explainObject(x)) }
+
+// ExplainSeveralJSON prints what holds for several files as one object.
+func ExplainSeveralJSON(w io.Writer, list []*audit.Explanation) error {
+	files := []object{}
+	for _, x := range list {
+		files = append(files, explainObject(x))
+	}
+	return write(w, object{"format": "jolly-treaty/explanations", "version": 1, "files": files})
+}
+
+func explainObject(x *audit.Explanation) object {
 	rules := []object{}
 	for _, e := range x.Rules {
 		claims := []object{}
@@ -222,7 +233,16 @@ func ExplainJSON(w io.Writer, x *audit.Explanation) error {
 	if x.Verdict.Formatter != nil {
 		o["formatter"] = x.Verdict.Formatter.Program.ID
 	}
-	return write(w, o)
+	idle := []object{}
+	for _, i := range x.Idle {
+		one := object{"path": i.Path, "why": i.Why}
+		if i.Line > 0 {
+			one["line"] = i.Line
+		}
+		idle = append(idle, one)
+	}
+	o["without_effect"] = idle
+	return o
 }
 
 func claimObject(c *claim.Claim) object {

@@ -5,6 +5,7 @@ package present
 import (
 	"fmt"
 	"io"
+	"slices"
 	"strings"
 
 	"github.com/charmbracelet/lipgloss"
@@ -92,6 +93,11 @@ func table(rows [][]string, right ...int) []string {
 // flow prints rows as a table whose last column is broken over lines where it
 // does not fit.
 func (p *Page) flow(rows [][]string, right ...int) []string {
+	return slices.Concat(p.flowRows(rows, right...)...)
+}
+
+// flowRows is flow with the lines of each row apart.
+func (p *Page) flowRows(rows [][]string, right ...int) [][]string {
 	left, last := make([][]string, len(rows)), make([]string, len(rows))
 	widest := 0
 	for i, row := range rows {
@@ -102,14 +108,14 @@ func (p *Page) flow(rows [][]string, right ...int) []string {
 		widest = max(widest, lipgloss.Width(line))
 	}
 	room := p.Width - widest - 2
-	var out []string
+	out := make([][]string, len(rows))
 	for i, line := range lines {
 		tight := room < 24 && lipgloss.Width(last[i]) > p.Width-lipgloss.Width(line)-2
 		if tight || room >= 24 && longestWord(last[i]) > room {
-			out = append(out, line)
+			out[i] = append(out[i], line)
 			indent := len(line) - len(strings.TrimLeft(line, " ")) + 4
 			for _, part := range wrap(last[i], p.Width-indent) {
-				out = append(out, strings.Repeat(" ", indent)+part)
+				out[i] = append(out[i], strings.Repeat(" ", indent)+part)
 			}
 			continue
 		}
@@ -121,7 +127,7 @@ func (p *Page) flow(rows [][]string, right ...int) []string {
 			if j > 0 {
 				line = ""
 			}
-			out = append(out, strings.TrimRight(pad(line, width)+"  "+part, " "))
+			out[i] = append(out[i], strings.TrimRight(pad(line, width)+"  "+part, " "))
 		}
 	}
 	return out

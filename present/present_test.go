@@ -18,6 +18,7 @@ import (
 
 	"jollytreaty/core/audit"
 	"jollytreaty/core/catalog"
+	"jollytreaty/core/rule"
 	"jollytreaty/core/settle"
 	"jollytreaty/demo"
 	"jollytreaty/internal/texttree"
@@ -58,6 +59,22 @@ func TestPages(t *testing.T) {
 			Explain(p, x)
 		},
 	}
+	explained := func(files ...string) (list []*audit.Explanation) {
+		for _, file := range files {
+			x, ok := r.Explain(file)
+			require.True(t, ok)
+			list = append(list, x)
+		}
+		return list
+	}
+	below := func(folder string) Compared {
+		return Compared{folder, r.Profile(func(p string) bool { return strings.HasPrefix(p, folder+"/") })}
+	}
+	pages["explain_rule"] = func(p *Page) { ExplainRule(p, explained("kit/Package.swift")[0], rule.ByID("indent_size")) }
+	pages["explain_several"] = func(p *Page) {
+		ExplainSeveral(p, explained("kit/Package.swift", "ios/Sources/App/SkerryApp.swift"))
+	}
+	pages["compare"] = func(p *Page) { Compare(p, [2]Compared{below("ios"), below("kit")}, false) }
 	for name, print := range pages {
 		t.Run(name, func(t *testing.T) {
 			var plain, colored bytes.Buffer

@@ -6,7 +6,6 @@ import (
 	"strings"
 
 	"jollytreaty/core/audit"
-	"jollytreaty/core/catalog"
 	"jollytreaty/core/rule"
 )
 
@@ -78,11 +77,13 @@ const mostHere = 4
 
 // withHere prints a table, and below each row its values here.
 func (p *Page) withHere(rows [][]string, here [][]audit.Here) {
-	for i, line := range table(rows) {
-		if i == 0 {
-			line = p.bold(line)
+	for i, lines := range p.flowRows(rows) {
+		for _, line := range lines {
+			if i == 0 {
+				line = p.bold(line)
+			}
+			fmt.Fprintln(p.W, line)
 		}
-		fmt.Fprintln(p.W, strings.TrimRight(cut(line, p.Width), " "))
 		for j, h := range here[i] {
 			if j == mostHere && len(here[i]) > mostHere+1 {
 				fmt.Fprintf(p.W, "      here in %d more places\n", len(here[i])-j)
@@ -104,42 +105,79 @@ func hereText(h audit.Here) string {
 	return fmt.Sprintf("%s, %s:%d", value, clean(h.Path), h.Line)
 }
 
+// keyTable prints the keys of each program: in a table those of which there is
+// something to say, and then the names of the others.
 func keyTable(p *Page, keys []audit.Key) {
-	if len(keys) == 0 {
-		return
-	}
-	var program *catalog.Entry
-	var rows [][]string
-	var here [][]audit.Here
-	flush := func() {
-		if len(rows) > 0 {
+	for len(keys) > 0 {
+		program := keys[0].Program
+		fmt.Fprintf(p.W, "%s  %s\n", p.bold(program.Name), p.faint("keys of its settings, as of version "+program.Version))
+		rows, here := [][]string{{"  KEY", "TAKES"}}, [][]audit.Here{nil}
+		var names []string
+		for len(keys) > 0 && keys[0].Program == program {
+			k := keys[0]
+			keys = keys[1:]
+			if text := keyTakes(k); text != "" || len(k.Here) > 0 {
+				rows = append(rows, []string{"  " + clean(k.Name), dash(text)})
+				here = append(here, k.Here)
+			} else {
+				names = append(names, k.Name)
+			}
+		}
+		if len(rows) > 1 {
 			p.withHere(rows, here)
 		}
-		rows, here = [][]string{{"  KEY", "DEFAULT", "TAKES"}}, [][]audit.Here{nil}
+		namesOf(p, names, len(rows) > 1)
+		if len(keys) > 0 {
+			fmt.Fprintln(p.W)
+		}
 	}
-	for _, k := range keys {
-		if k.Program != program {
-			flush()
-			if program != nil {
-				fmt.Fprintln(p.W)
-			}
-			program = k.Program
-			fmt.Fprintf(p.W, "%s  %s\n", p.bold(program.Name), p.faint("keys of its settings, as of version "+program.Version))
+}
+
+// keyTakes says what a key takes, and what holds where it is not set.
+func keyTakes(k audit.Key) string {
+	if k.Retired {
+		if k.Instead == "" {
+			return "retired"
 		}
-		takes := k.Takes
-		if k.Rule != nil {
-			takes = strings.TrimPrefix(takes+" ("+k.Rule.ID+")", " ")
-		}
-		if k.Retired {
-			takes = "retired"
-			if k.Instead != "" {
-				takes += "; use " + k.Instead
-			}
-		}
-		rows = append(rows, []string{"  " + clean(k.Name), dash(k.Default), dash(takes)})
-		here = append(here, k.Here)
+		return "retired; use " + k.Instead
 	}
-	flush()
+	text := k.Takes
+	if k.Default != "" {
+		text = strings.TrimPrefix(text+"; "+k.Default+" where it is not set", "; ")
+	}
+	if k.Rule != nil {
+		text = strings.TrimPrefix(text+" ("+k.Rule.ID+")", " ")
+	}
+	return text
+}
+
+// namesOf lists keys of which only the name is known, by the path before it.
+func namesOf(p *Page, names []string, more bool) {
+	if len(names) == 0 {
+		return
+	}
+	if more {
+		fmt.Fprintln(p.W, "  "+p.bold("BY NAME"))
+	}
+	for len(names) > 0 {
+		parent := names[0][:strings.LastIndexByte(names[0], '.')+1]
+		n := 1
+		for n < len(names) && names[n][:strings.LastIndexByte(names[n], '.')+1] == parent {
+			n++
+		}
+		text := strings.Join(names[:n], ", ")
+		if n > 1 && parent != "" {
+			var parts []string
+			for _, name := range names[:n] {
+				parts = append(parts, name[len(parent):])
+			}
+			text = parent + " " + strings.Join(parts, ", ")
+		}
+		for i, line := range wrap(clean(text), p.Width-4) {
+			fmt.Fprintf(p.W, "%s%s\n", strings.Repeat(" ", min(2+2*i, 4)), line)
+		}
+		names = names[n:]
+	}
 }
 
 // RulesJSON prints rules and keys as one object.

@@ -3,6 +3,7 @@ package present
 import (
 	"fmt"
 	"io"
+	"slices"
 	"strings"
 
 	"github.com/aymanbagabas/go-udiff"
@@ -177,7 +178,9 @@ func settleOpen(p *Page, plan *settle.Plan) {
 		if whys[o.Why] == nil {
 			order = append(order, o.Why)
 		}
-		whys[o.Why] = append(whys[o.Why], what)
+		if !slices.Contains(whys[o.Why], what) {
+			whys[o.Why] = append(whys[o.Why], what)
+		}
 	}
 	for _, why := range order {
 		list := whys[why]

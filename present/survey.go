@@ -138,7 +138,7 @@ func statusOf(r *audit.Result, f *claim.File) string {
 // words of signs in the order in which they are told.
 var seenWords = map[string]string{
 	"settings": "settings", "inside": "in files", "dependency": "declared", "lock": "locked", "hook": "hook", "ci": "CI", "script": "script",
-	"editor": "editor", "recommended": "recommended", "toolchain": "toolchain", "installed": "installed", "mentioned": "mentioned", "told": "told of",
+	"editor": "editor", "recommended": "recommended", "toolchain": "toolchain", "installed": "installed", "personal": "personal", "mentioned": "mentioned", "told": "told of",
 }
 
 var whenWords = map[string]string{
@@ -190,6 +190,7 @@ func merged(seen []claim.Seen) []claim.Seen {
 		}
 		s.Folder = ""
 		s.Files = ""
+		s.Turn, s.Order = "", 0
 		if !slices.Contains(out, s) {
 			out = append(out, s)
 		}
@@ -198,10 +199,17 @@ func merged(seen []claim.Seen) []claim.Seen {
 }
 
 func where(s claim.Seen) string {
-	if s.Line > 0 {
-		return fmt.Sprintf("%s:%d", s.Path, s.Line)
+	if s.As == "toolchain" {
+		return "comes with the language"
 	}
-	return s.Path
+	through := ""
+	if s.Through != "" {
+		through = ", through " + s.Through
+	}
+	if s.Line > 0 {
+		return fmt.Sprintf("%s:%d%s", s.Path, s.Line, through)
+	}
+	return s.Path + through
 }
 
 func runsText(s claim.Seen) string {
@@ -240,7 +248,8 @@ func standsOut(p *Page, r *audit.Result) {
 		return
 	}
 	fmt.Fprintf(p.W, "\n%s\n", p.bold("WHAT STANDS OUT"))
-	for _, f := range list {
+	for _, t := range topics(list) {
+		f := t.Finding
 		if f.Waived != nil {
 			continue
 		}

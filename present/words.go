@@ -47,7 +47,14 @@ func placed(s conflict.Side) string {
 // titles say in a few words what findings without a rule are about.
 var titles = map[conflict.Code]string{
 	conflict.Rivalry:         "two formatters",
+	conflict.RivalryTriggers: "two formatters at different times",
+	conflict.RivalryOrder:    "a fixer after the formatter",
+	conflict.RivalryLayout:   "layout checked twice",
 	conflict.GapNoFormatter:  "no formatter",
+	conflict.GapPartial:      "formatted in part",
+	conflict.GapNoTrigger:    "formatter that nothing runs",
+	conflict.DriftPersonal:   "depends on the person",
+	conflict.DriftExclusions: "different files left out",
 	conflict.GapExcluded:     "all files left out",
 	conflict.ClashInternal:   "contradiction in a settings file",
 	conflict.SlipUnreadable:  "settings file that cannot be read",
@@ -65,6 +72,16 @@ var titles = map[conflict.Code]string{
 	conflict.DeadNoFiles:     "pattern without files",
 	conflict.DeadNoProvider:  "settings of a program nothing brings",
 	conflict.GapUndeclared:   "formatter that nothing brings",
+}
+
+// suffixes say what is the matter with the rule a finding is about.
+var suffixes = map[conflict.Code]string{
+	conflict.DeadShadowed:   " without effect",
+	conflict.DeadDefault:    " that holds anyway",
+	conflict.ClashSeverity:  ", how bad it is,",
+	conflict.DriftRegion:    " by folder",
+	conflict.DriftMirror:    " no longer the same",
+	conflict.RivalryImports: " by two programs",
 }
 
 // subject says what a finding is about in a few words.
@@ -117,9 +134,7 @@ func (t *topic) typeNames(most int) string {
 // heading names a topic: what it is about, for which types, in how many files.
 func (t *topic) heading() string {
 	text := subject(t.Finding)
-	if t.Code == conflict.DeadShadowed {
-		text += " without effect"
-	}
+	text += suffixes[t.Code]
 	if names := t.typeNames(4); names != "" {
 		text += " in " + names
 	}

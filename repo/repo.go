@@ -141,8 +141,8 @@ func hasGitAbove(dir string) bool {
 	}
 }
 
-// git runs git without locks and without anything a repository could make it
-// start.
+// git runs git without locks, without a network and without anything a
+// repository could make it start.
 func git(dir string, args ...string) ([]byte, error) {
 	return gitCommand(dir, args...).Output()
 }
@@ -151,7 +151,7 @@ func gitCommand(dir string, args ...string) *exec.Cmd {
 	safe := []string{"-c", "core.fsmonitor=false", "-c", "core.quotePath=false", "-c", "core.hooksPath=/dev/null"}
 	cmd := exec.Command("git", append(safe, args...)...)
 	cmd.Dir = dir
-	cmd.Env = append(os.Environ(), "GIT_OPTIONAL_LOCKS=0", "LC_ALL=C")
+	cmd.Env = append(os.Environ(), "GIT_OPTIONAL_LOCKS=0", "GIT_NO_LAZY_FETCH=1", "LC_ALL=C")
 	return cmd
 }
 

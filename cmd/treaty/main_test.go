@@ -132,7 +132,7 @@ func TestErrorsAndExitCodes(t *testing.T) {
 		{dir, []string{"fly"}, 2, "unknown command"},
 		{dir, []string{"--format", "xml"}, 2, "--format xml is not known"},
 		{dir, []string{"--color", "pink"}, 2, "--color pink is not known"},
-		{dir, []string{"explain"}, 2, "accepts 1 arg"},
+		{dir, []string{"explain"}, 2, "explain needs a file"},
 		{dir, []string{"explain", "b.go"}, 2, "did you mean a.go?"},
 		{dir, []string{"explain", "zzzzzzzz"}, 2, "no file of this repository"},
 		{dir, []string{"conflicts", "--rule", "quote"}, 2, "the nearest is quotes"},
@@ -350,6 +350,9 @@ func TestJSONValidates(t *testing.T) {
 		check(dir, "rules", "rules", "line", "length")
 	}
 	dir := skerryLine(t)
+	check(dir, "compare", "compare", "ios", "kit")
+	check(dir, "compare", "compare", "--all", "ios", ".")
+	check(dir, "explanations", "explain", "kit/Package.swift", "README.md")
 	for path := range contents(t, dir) {
 		if strings.HasSuffix(path, "1.md") || strings.HasSuffix(path, ".tf") || strings.Contains(path, "Fare") || strings.HasSuffix(path, ".rs") {
 			check(dir, "explain", "explain", path)

@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"os"
 	"path/filepath"
+	"regexp"
 	"strings"
 	"testing"
 
@@ -29,8 +30,8 @@ rule = "max_line_length"
 role = "writes"
 default = 100
 from = [{ key = "width" }]
-[keys]
-width = "whole"
+[known]
+keys = "width whole"
 `
 
 func TestSurveyStatuses(t *testing.T) {
@@ -88,6 +89,27 @@ func TestInstalled(t *testing.T) {
 	for _, folder := range []string{dir, tools} {
 		assert.NoFileExists(t, filepath.Join(folder, "ran"))
 	}
+}
+
+// Settings of the person and above the repository are named where they count.
+func TestPersonal(t *testing.T) {
+	home := write(t, t.TempDir(), map[string]string{
+		".vimrc": "set et\n", ".pylintrc": "", ".rustfmt.toml": "", ".editorconfig": "[*]\nindent_size = 8\n",
+		"port/.editorconfig": "[*]\nindent_size = 4\n", "port/.exrc": "set sw=4\n", "port/a.py": "", "port/a.rs": "", "port/rustfmt.toml": "max_width = 90\n",
+		"port/Makefile": "lint:\n\tpylint a.py\n",
+	})
+	t.Setenv("HOME", home)
+	t.Setenv("XDG_CONFIG_HOME", filepath.Join(home, ".config"))
+	dir := filepath.Join(home, "port")
+	out := run(t, dir, "survey", "--installed").out
+	for _, want := range []string{"~/.vimrc", "~/.pylintrc", filepath.Join(home, ".editorconfig")} {
+		assert.Regexp(t, `personal +`+regexp.QuoteMeta(want), out)
+	}
+	assert.NotContains(t, out, "~/.rustfmt.toml", "the project has settings of its own")
+	assert.NotContains(t, run(t, dir, "survey").out, "personal")
+
+	write(t, home, map[string]string{"port/.editorconfig": "root = true\n[*]\nindent_size = 4\n"})
+	assert.NotContains(t, run(t, dir, "survey", "--installed").out, filepath.Join(home, ".editorconfig"), "the search ends below it")
 }
 
 func TestEntriesOfOnesOwn(t *testing.T) {

@@ -105,6 +105,9 @@ func For(p *claim.Picture, t *treaty.Treaty, g *claim.Group) Assignment {
 	if len(chosen) == 0 {
 		chosen = a.Candidates
 	}
+	chosen = slices.DeleteFunc(slices.Clone(chosen), func(c Candidate) bool {
+		return slices.ContainsFunc(chosen, func(d Candidate) bool { return slices.Contains(d.Program.Refines, c.Program.ID) })
+	})
 	if len(chosen) == 1 || chosen[0].strength() > chosen[1].strength() {
 		a.Formatter = &chosen[0]
 		chosen = chosen[1:]
@@ -118,6 +121,13 @@ func ByTreaty(s claim.Seen) bool { return s.As == byArticle }
 
 // Why says in a few words what a sign shows.
 func Why(s claim.Seen) string {
+	switch {
+	case s.Through != "" && s.When == "":
+		return "told to by the settings of " + s.Through
+	case s.Through != "":
+		s.Through = ""
+		return Why(s) + ", through another program"
+	}
 	switch s.As {
 	case byArticle:
 		return "named by the treaty"

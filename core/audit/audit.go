@@ -48,6 +48,8 @@ type Region struct {
 	Formatter *catalog.Entry // nil for none
 	Reason    claim.Seen     // why the formatter has them
 	LeftOut   bool           // its formatter is told to leave the files out
+	Part      string         // what of the files it formats, "" for the whole
+	Runs      []claim.Seen   // that run the formatter
 	Files     int
 }
 
@@ -59,6 +61,10 @@ type Result struct {
 	Types    []TypeSummary // most files first
 	Programs []Program
 	Findings []*conflict.Finding
+
+	// Restated are the findings that are listed only when asked for: settings
+	// that say what holds without them.
+	Restated []*conflict.Finding
 }
 
 // Program is a program in play, with the signs of it.
@@ -92,7 +98,13 @@ func RunInside(fsys fs.FS, paths []string, c *catalog.Catalog, day time.Time, in
 	}
 	r.summarise()
 	r.programs()
-	r.Findings = conflict.Find(r.Picture, r.Verdicts, r.Treaty, day)
+	for _, f := range conflict.Find(r.Picture, r.Verdicts, r.Treaty, day) {
+		if f.Code == conflict.DeadDefault {
+			r.Restated = append(r.Restated, f)
+		} else {
+			r.Findings = append(r.Findings, f)
+		}
+	}
 	return r, nil
 }
 
@@ -159,7 +171,8 @@ func (r *Result) judge(s *TypeSummary) {
 		}
 		region := Region{Formatter: e, LeftOut: e == nil && len(v.Excluded) > 0, Files: g.Files}
 		if e != nil {
-			region.Reason = v.Formatter.Reasons[0]
+			region.Reason, region.Part = v.Formatter.Reasons[0], v.Formatter.Part
+			region.Runs = v.Formatter.Reasons
 		}
 		s.addRegion(region)
 		for _, c := range v.Candidates {
@@ -190,6 +203,7 @@ func (s *TypeSummary) addRegion(r Region) {
 	for i := range s.Regions {
 		if had := &s.Regions[i]; had.Formatter == r.Formatter && had.LeftOut == r.LeftOut {
 			had.Files += r.Files
+			had.Runs = append(slices.Clip(had.Runs), r.Runs...)
 			return
 		}
 	}
@@ -212,6 +226,15 @@ func (r *Result) programs() {
 			s := pick.Seen()
 			if !slices.Contains(seen[e], s) {
 				seen[e] = append(seen[e], s)
+			}
+		}
+	}
+	for _, g := range r.Picture.Groups {
+		for _, e := range g.Signed() {
+			for _, s := range g.Signs(e) {
+				if s.Through != "" && !slices.Contains(seen[e], s) {
+					seen[e] = append(seen[e], s)
+				}
 			}
 		}
 	}
@@ -248,10 +271,46 @@ func (r *Result) Add(e *catalog.Entry, seen []claim.Seen) {
 	}
 }
 
+// HasSettings reports whether the repository has a settings file of the program.
+func (r *Result) HasSettings(e *catalog.Entry) bool {
+	return slices.ContainsFunc(r.Picture.Seen[e], func(s claim.Seen) bool { return s.As == "settings" })
+}
+
+// SearchedAbove returns the names of settings files that the program also looks
+// for above the repository, since nothing at the root ends the search.
+func (r *Result) SearchedAbove(e *catalog.Entry) []string {
+	var out []string
+	for _, place := range e.Settings {
+		ends := slices.ContainsFunc(r.Picture.Files, func(f *claim.File) bool {
+			return f.Folder == "." && slices.ContainsFunc(e.Settings, func(other *catalog.Place) bool {
+				return (other == place || other.Pool != "" && other.Pool == place.Pool) && f.Ends(e, other)
+			})
+		})
+		if (place.Search == "nearest" || place.Search == "merged") && !place.Shared && place.Section == "" && !ends {
+			out = append(out, place.Files...)
+		}
+	}
+	return out
+}
+
 func (r *Result) formats(e *catalog.Entry) bool {
 	return slices.ContainsFunc(r.Verdicts, func(v assign.Assignment) bool {
 		return v.Formatter != nil && v.Formatter.Program == e
 	})
+}
+
+// About reports whether the finding is about a file, or names a settings file, at
+// a path that passes the test.
+func (r *Result) About(f *conflict.Finding, passes func(path string) bool) bool {
+	if slices.ContainsFunc(f.Sides, func(s conflict.Side) bool { return s.Path != "" && passes(s.Path) }) {
+		return true
+	}
+	for i, file := range r.Picture.Tree.Files {
+		if slices.Contains(f.Groups, r.Picture.Groups[r.Picture.GroupOf[i]]) && passes(file.Path) {
+			return true
+		}
+	}
+	return false
 }
 
 // Finding returns the finding with the given id, or nil.

@@ -34,34 +34,44 @@ func run(t *testing.T, archive *txtar.Archive) *audit.Result {
 
 // Each archive in testdata is a small tree. The lines of its comment that do not
 // start with "#" are all the findings it has, as code, rule, type and number of
-// files; gaps are only compared where a line names one. A tree without such
+// files; gaps are only compared where the comment names their code. A tree without such
 // lines is a near miss, which must stay silent.
 func TestFindings(t *testing.T) {
 	archives, err := filepath.Glob("testdata/*.txtar")
 	require.NoError(t, err)
 	found := map[conflict.Code]bool{}
+	near := map[conflict.Code]int{}
 	for _, path := range archives {
 		t.Run(strings.TrimSuffix(filepath.Base(path), ".txtar"), func(t *testing.T) {
 			text, err := os.ReadFile(path)
 			require.NoError(t, err)
 			archive := txtar.Parse(text)
-			want := []string{}
+			want, nears := []string{}, []string{}
 			for line := range strings.Lines(string(archive.Comment)) {
-				if line = strings.TrimSpace(line); line != "" && line[0] != '#' {
+				line = strings.TrimSpace(line)
+				if code, ok := strings.CutPrefix(line, "# near "); ok {
+					code, _, _ = strings.Cut(code, ":")
+					near[conflict.Code(code)]++
+					nears = append(nears, code)
+				} else if line != "" && line[0] != '#' {
 					want = append(want, line)
 				}
 			}
-			wanted := strings.Join(want, "\n")
-			gaps := strings.Contains(wanted, "gap/no-formatter") || strings.Contains(wanted, "gap/excluded")
-			alone := strings.Contains(wanted, "gap/undeclared") || strings.Contains(wanted, "dead/no-provider")
+			comment := string(archive.Comment)
+			alone := strings.Contains(comment, "gap/undeclared") || strings.Contains(comment, "dead/no-provider")
 			got := []string{}
-			for _, f := range run(t, archive).Findings {
+			r := run(t, archive)
+			list := r.Findings
+			if strings.Contains(comment, "dead/default") {
+				list = append(list, r.Restated...)
+			}
+			for _, f := range list {
 				found[f.Code] = true
 				if f.Code == conflict.GapUndeclared || f.Code == conflict.DeadNoProvider {
-					if !alone && !strings.Contains(string(archive.Comment), "# brought") {
+					if !alone && !strings.Contains(comment, "# brought") {
 						continue // most cases hold nothing but settings
 					}
-				} else if !gaps && strings.HasPrefix(string(f.Code), "gap/") {
+				} else if f.Code.Kind() == "gap" && !strings.Contains(comment, string(f.Code)) {
 					continue
 				}
 				ruleID, typ := "-", "-"
@@ -77,11 +87,15 @@ func TestFindings(t *testing.T) {
 			slices.Sort(want)
 			slices.Sort(got)
 			assert.Equal(t, want, got)
+			for _, code := range nears {
+				assert.False(t, slices.ContainsFunc(got, func(line string) bool { return strings.HasPrefix(line, code+" ") }), "it is near %s only", code)
+			}
 		})
 	}
 	for _, code := range conflict.Codes() {
 		if code != conflict.ClashImpossible { // see TestImpossible
 			assert.True(t, found[code], "no case has %s", code)
+			assert.GreaterOrEqual(t, near[code], 2, "near misses of %s", code)
 		}
 	}
 }

@@ -75,7 +75,7 @@ func (r *Result) answer(e *catalog.Entry, ru *rule.Rule) (Answer, bool) {
 		found = true
 		a.Role = q.Role
 		for _, w := range q.From {
-			if name := dotted(w.Key); !slices.Contains(a.Keys, name) {
+			if name := e.NameOf(w); !slices.Contains(a.Keys, name) {
 				a.Keys = append(a.Keys, name)
 			}
 		}
@@ -129,19 +129,10 @@ func defaultText(q *catalog.Question) string {
 		return ""
 	case q.Default == catalog.LeavesWord:
 		return "left alone"
-	case q.Default == catalog.UnknownWord:
+	case q.Default == catalog.MachineWord:
 		return "the machine's"
 	}
 	return fmt.Sprint(q.Default)
-}
-
-// dotted is a path of keys as people write it.
-func dotted(key string) string {
-	parts := strings.Split(key, "/")
-	for i := range parts {
-		parts[i] = strings.NewReplacer("~1", "/", "~0", "~").Replace(parts[i])
-	}
-	return strings.Join(parts, ".")
 }
 
 // Keys returns every key of a program's settings that is known, in name order.
@@ -149,11 +140,11 @@ func (r *Result) Keys(e *catalog.Entry) []Key {
 	byPath := map[string]*Key{}
 	key := func(path string) *Key {
 		if byPath[path] == nil {
-			byPath[path] = &Key{Program: e, Name: dotted(path)}
+			byPath[path] = &Key{Program: e, Name: catalog.Dotted(path)}
 		}
 		return byPath[path]
 	}
-	for path, domain := range e.Keys {
+	for path, domain := range e.Known.Keys() {
 		if !strings.Contains(path, "*") {
 			key(path).Takes = document.DomainText(domain)
 		}
@@ -161,6 +152,7 @@ func (r *Result) Keys(e *catalog.Entry) []Key {
 	for _, q := range e.Rules {
 		for _, w := range q.From {
 			k := key(w.Key)
+			k.Name = e.NameOf(w)
 			k.Rule, k.Default = rule.ByID(q.Rule), defaultText(q)
 			if k.Takes == "" {
 				k.Takes = waysText(w)

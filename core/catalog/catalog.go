@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"maps"
 	"path"
 	"regexp"
 	"slices"
@@ -44,7 +45,7 @@ var BuiltIn = sync.OnceValues(func() (*Catalog, error) {
 		wait.Go(func() {
 			text, err := files.ReadFile(name)
 			if err == nil {
-				c.Entries[i], err = Decode(path.Base(name), text)
+				c.Entries[i], err = decode(path.Base(name), text)
 			}
 			errs[i] = err
 		})
@@ -91,6 +92,18 @@ func strict(text []byte, into any) error {
 
 // Decode reads and checks one entry. Errors name the file.
 func Decode(name string, text []byte) (*Entry, error) {
+	e, err := decode(name, text)
+	if err != nil {
+		return nil, err
+	}
+	if err := e.Known.Check(); err != nil {
+		return nil, fmt.Errorf("%s: %w", name, err)
+	}
+	return e, nil
+}
+
+// decode is Decode but for the known keys, which are read when they are needed.
+func decode(name string, text []byte) (*Entry, error) {
 	e := &Entry{}
 	if err := strict(text, e); err != nil {
 		var missing *toml.StrictMissingError
@@ -114,7 +127,7 @@ func (e *Entry) check() error {
 			return fmt.Errorf("unknown role %q", r)
 		}
 	}
-	for _, t := range slices.Concat(e.Covers, e.Toolchain) {
+	for _, t := range slices.Concat(e.Covers, e.Toolchain, slices.Sorted(maps.Keys(e.Plugged))) {
 		if t != "*" && tree.TypeByID(t) == nil {
 			return unknownType(t)
 		}
@@ -144,6 +157,11 @@ func (e *Entry) check() error {
 			}
 		}
 	}
+	for _, b := range e.Bridges {
+		if b.Runs == "" || b.On == nil {
+			return errors.New("a bridge needs the program it runs, and when")
+		}
+	}
 	for _, q := range e.Rules {
 		if err := e.checkQuestion(q); err != nil {
 			return fmt.Errorf("rule %s: %w", q.Rule, err)
@@ -169,7 +187,7 @@ func (e *Entry) checkQuestion(q *Question) error {
 			return unknownType(t)
 		}
 	}
-	if q.Default != nil && q.Default != LeavesWord && q.Default != UnknownWord {
+	if q.Default != nil && !noValue(q.Default) {
 		if _, err := r.Domain.Parse(q.Default); err != nil {
 			return fmt.Errorf("default: %w", err)
 		}
@@ -197,7 +215,8 @@ func (e *Entry) checkQuestion(q *Question) error {
 // The words that stand for no value in Question and Way.
 const (
 	LeavesWord  = "leaves"
-	UnknownWord = "unknown"
+	UnknownWord = "unknown" // none that is known here
+	MachineWord = "machine" // whatever the machine has
 )
 
 func checkValue(r *rule.Rule, raw any) error {
@@ -209,9 +228,11 @@ func checkValue(r *rule.Rule, raw any) error {
 		}
 		return nil
 	}
-	if raw == LeavesWord || raw == UnknownWord {
+	if noValue(raw) {
 		return nil
 	}
 	_, err := r.Domain.Parse(raw)
 	return err
 }
+
+func noValue(raw any) bool { return raw == LeavesWord || raw == UnknownWord || raw == MachineWord }

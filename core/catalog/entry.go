@@ -7,6 +7,7 @@
 package catalog
 
 import (
+	"slices"
 	"strings"
 
 	"jollytreaty/core/document"
@@ -37,6 +38,14 @@ type Entry struct {
 	Covers  []string          `toml:"covers"`
 	Partial map[string]string `toml:"partial"`
 
+	// Refines are the ids of formatters that leave what this one writes as it is,
+	// so that both may run.
+	Refines []string `toml:"refines"`
+
+	// Plugged lists types that the program only reads with a plugin, each with a
+	// word of which its settings speak where there is one.
+	Plugged map[string]string `toml:"plugged"`
+
 	// Toolchain lists types whose own toolchain brings the program along, so
 	// that it is at hand wherever files of the type are built.
 	Toolchain []string `toml:"toolchain"`
@@ -44,13 +53,16 @@ type Entry struct {
 	Settings []*Place    `toml:"settings"` // weakest first
 	Rules    []*Question `toml:"rule"`
 
-	// Keys are the known keys of the program's own settings, as paths, each
-	// with its domain: "whole", "bool", "text", "list", "map", "any", or a list
-	// of words. A "*" element stands for any key. Unknown says what a key that
-	// is not listed means: "report" it, report it only when it is "near" a
-	// known one, or "" where keys cannot all be known.
-	Keys    map[string]any `toml:"keys"`
-	Unknown string         `toml:"unknown"`
+	// Known are the known keys of the program's own settings. Unknown says what a
+	// key that is not listed means: "report" it, report it only when it is "near"
+	// a known one, or "" where keys cannot all be known.
+	Known   Known  `toml:"known"`
+	Unknown string `toml:"unknown"`
+
+	// Levels are the words for how bad a departure is, each with what it stands
+	// for: "error", "warning" or "note". They stand at the key of a rule, or below
+	// it.
+	Levels map[string]string `toml:"levels"`
 
 	// FoldCase says that words are compared without regard to case.
 	FoldCase bool `toml:"fold_case"`
@@ -83,14 +95,28 @@ type Entry struct {
 	Runs        Runs     `toml:"runs"`         // how its command line reads
 	EditorNames []string `toml:"editor_names"` // what editor settings call it
 
-	// Flags are options of its command that set the style. A command line with
-	// one of them is not guessed at: the program then claims nothing for the
-	// part of the tree.
-	Flags []string `toml:"flags"`
+	// Options are options of its command that set a key of its settings: the path
+	// of the key, then a value behind "=" where the option takes none; "*" for the
+	// key where the option names keys itself, as in a=1,b=2. A way with the place
+	// "options" is a key that only options set. Flags are
+	// others that set the style; a command line with one of them is not guessed
+	// at: the program then claims nothing for the part of the tree.
+	Options map[string]string `toml:"options"`
+	Flags   []string          `toml:"flags"`
 
 	// Picks says, of an editor, where its settings name a formatter and when it
 	// runs it.
 	Picks *Picks `toml:"picks"`
+
+	Personal Personal `toml:"personal"` // settings outside of any repository
+
+	// Copies are keys by which settings of an editor, named by its id, tell its own
+	// runs of the program what to do where the program has no other settings: the
+	// editor's key, and the program's.
+	Copies map[string]map[string]string `toml:"copies"`
+
+	// Bridges are programs that this one runs itself, where its settings say so.
+	Bridges []*Bridge `toml:"bridge"`
 
 	// Inside says that the program also reads settings in the very files it is
 	// about, and how they are written: "modeline" or "variables".
@@ -118,12 +144,25 @@ type RetiredKey struct {
 	Since string `toml:"since"`
 }
 
+// Personal says where the person who runs a program keeps settings of it: paths
+// from the home folder ("~/") or its folder for settings ("config:"). Alone says
+// that they count only where a project has no settings of the program; others
+// are weaker than a project's. Editor says that its extensions for editors have
+// options of their own, which count where a project has none.
+type Personal struct {
+	Files  []string `toml:"files"`
+	Alone  bool     `toml:"alone"`
+	Editor bool     `toml:"editor"`
+}
+
 // Runs says how a command line of the program reads.
 type Runs struct {
 	Does     string   `toml:"does"`     // without any option below: "writes", "checks" or "" (prints)
 	Writes   []string `toml:"writes"`   // options and subcommands that make it rewrite files
 	Checks   []string `toml:"checks"`   // options and subcommands that make it reject files
 	Settings []string `toml:"settings"` // options that name a settings file
+	Plain    []string `toml:"plain"`    // flags with values that change nothing
+	Alone    bool     `toml:"alone"`    // where an option sets the style, settings files are not read
 }
 
 // Place is a kind of settings file that a program reads. Places with the same
@@ -260,6 +299,12 @@ type Switch struct {
 	None     string   `toml:"none"`     // key that, when true, switches off every rule not switched on
 }
 
+// Bridge is a program that another one runs on the files it reads.
+type Bridge struct {
+	Runs string  `toml:"runs"` // its id
+	On   *Switch `toml:"on"`   // when
+}
+
 // Mark is a text in a build's code that shows that the program's settings file
 // is named there, or, with Styles, that settings are given there themselves.
 type Mark struct {
@@ -288,9 +333,12 @@ func (e *Entry) Has(role string) bool {
 	return false
 }
 
-// Covering reports whether the program reads files of the type, and which part
-// of them: "" for the whole.
+// Covering reports whether the program reads files of the type, with a plugin it
+// may be, and which part of them: "" for the whole.
 func (e *Entry) Covering(typeID string) (part string, ok bool) {
+	if e.Plugged[typeID] != "" {
+		return "", true
+	}
 	if part, ok := e.Partial[typeID]; ok {
 		return part, true
 	}
@@ -302,10 +350,23 @@ func (e *Entry) Covering(typeID string) (part string, ok bool) {
 	return "", false
 }
 
+// OptionsPlace is the id of the place of keys that only options of a command set.
+const OptionsPlace = "options"
+
+var optionsPlace = &Place{ID: OptionsPlace, Search: "given"}
+
+// Fixed reports whether no settings file answers the question.
+func (q *Question) Fixed() bool {
+	return !slices.ContainsFunc(q.From, func(w *Way) bool { return w.Place != OptionsPlace })
+}
+
 // Place returns the program's place with the given id, or nil: of several the
 // first that is a file of its own.
 func (e *Entry) Place(id string) *Place {
 	var shared *Place
+	if id == OptionsPlace {
+		return optionsPlace
+	}
 	for _, p := range e.Settings {
 		switch {
 		case p.ID == id && p.Section == "":

@@ -30,6 +30,7 @@ func TestFixtures(t *testing.T) {
 	require.NoError(t, err)
 	for _, e := range c.Entries {
 		t.Run(e.ID, func(t *testing.T) {
+			require.NoError(t, e.Known.Check())
 			text, err := os.ReadFile(filepath.Join("testdata", e.ID+".txtar"))
 			require.NoError(t, err, "every entry needs a fixture")
 			archive := txtar.Parse(text)

@@ -14,6 +14,10 @@ type Places struct {
 	Manifests []*Manifest `toml:"manifest"`
 	Wrappers  []*Wrapper  `toml:"wrapper"`
 
+	// Samples are names of folders in which settings lie for tests to read: what is
+	// wrong with them is meant to be.
+	Samples []string `toml:"samples"`
+
 	// Everything are actions and images that run whatever program finds settings.
 	Everything []string `toml:"everything"`
 
@@ -109,6 +113,9 @@ type Manifest struct {
 
 	// Least says that a plain version is the lowest that will do, not the one.
 	Least bool `toml:"least"`
+
+	// Build says that the build itself may run what is declared.
+	Build bool `toml:"build"`
 }
 
 // Wrapper is a command that runs the command behind it.

@@ -128,7 +128,9 @@ func (p *Picture) Idle() []Idle {
 // may hold anything else.
 func (f *File) styles(sec section) bool {
 	keys := f.Readers[0].Place.OnlyKeys
-	return f.Doc.Syntax != document.Attributes || keys == nil || slices.ContainsFunc(sec.node.Items, func(n *document.Node) bool { return slices.Contains(keys, n.Key) })
+	return f.Doc.Syntax != document.Attributes || keys == nil || slices.ContainsFunc(sec.node.Items, func(n *document.Node) bool {
+		return slices.Contains(keys, n.Key) && n.Value != false // what is taken back may wait for files
+	})
 }
 
 func (p *Picture) any(f *File, sec section) bool {
@@ -156,4 +158,14 @@ func (p *Picture) Reaches(e *catalog.Entry, since string) bool {
 		return true
 	}
 	return !slices.ContainsFunc(p.Seen[e], func(s Seen) bool { return !s.Foreign && presence.Before(s.Version, since) })
+}
+
+// Bare reports whether the program could be told something about the group's
+// files, and nothing in the repository tells it anything.
+func (g *Group) Bare(e *catalog.Entry) bool {
+	if !slices.ContainsFunc(e.Rules, func(q *catalog.Question) bool { return !q.Fixed() && q.Concerns(g.Type.ID) }) {
+		return false
+	}
+	s := stackOf(e, g)
+	return len(s.layers) == 0 && s.files == 0 && g.told[e] == nil && g.opaque[e] == (Seen{}) && !s.broken
 }

@@ -7,6 +7,9 @@
 package claim
 
 import (
+	"slices"
+	"strings"
+
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/document"
 	"jollytreaty/core/presence"
@@ -37,6 +40,16 @@ type Claim struct {
 
 	Question *catalog.Question
 	Way      *catalog.Way // how the value was read; nil for a default
+
+	// Machine says that the value is left to the machine on purpose, as by
+	// "native"; there is none then.
+	Machine bool
+
+	// Level is how bad the program takes it to be where text departs, "error",
+	// "warning" or "note", and LevelAt the place that says so; "" where that is
+	// not known.
+	Level   string
+	LevelAt Where
 }
 
 // Where is the place a claim stands. The zero Where is no place.
@@ -95,6 +108,7 @@ type Group struct {
 	matched []bool
 	signs   map[*catalog.Entry][]Seen
 	opaque  map[*catalog.Entry]Seen       // where settings are given that are not read
+	told    map[*catalog.Entry]*File      // what command lines set
 	unknown []openAt                      // where code decides what a setting is
 	applies map[*catalog.Place][]Settings // what Applying found, by place
 }
@@ -147,6 +161,18 @@ func (g *Group) Claim(program *catalog.Entry, ruleID string) *Claim {
 	return nil
 }
 
+// Signed returns the programs that show for the group in some way, in id order.
+func (g *Group) Signed() []*catalog.Entry {
+	var out []*catalog.Entry
+	for e, signs := range g.signs {
+		if len(signs) > 0 {
+			out = append(out, e)
+		}
+	}
+	slices.SortFunc(out, func(a, b *catalog.Entry) int { return strings.Compare(a.ID, b.ID) })
+	return out
+}
+
 // Reads reports whether the settings file speaks about the group's files.
 func (g *Group) Reads(f *File) bool {
 	for _, in := range g.chain.files {
@@ -191,7 +217,8 @@ type Picture struct {
 	// RunsEverything says that a CI step runs whatever program finds settings.
 	RunsEverything bool
 
-	styled    map[*catalog.Entry][]Seen // command lines that give settings
+	styled    map[*catalog.Entry][]Seen // command lines that give settings which are not read
+	told      map[*presence.Told]*File  // those that are
 	elsewhere map[*catalog.Entry][]Seen // builds that name a settings file
 	starts    map[string]bool           // folders in which programs are started
 	covering  map[*tree.Type][]*catalog.Entry

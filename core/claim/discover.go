@@ -30,12 +30,23 @@ type File struct {
 	Starts  bool                  // programs are started in its folder
 	Inside  bool                  // its settings are about itself
 
+	// CommandLine marks settings that a command line gives, which is no settings
+	// file of the repository.
+	CommandLine bool
+
 	reaches  []reach
 	sections []section // in file order
 	borrowed []section // those of its bases, weakest first
 	bases    []base    // in the order in which they are named
 	resolved bool      // its bases are
 	shows    []Reader  // the programs it shows to be in play
+}
+
+// mayNameBase reports whether the whole of the file may be the name of a base.
+func (f *File) mayNameBase() bool {
+	return slices.ContainsFunc(f.Readers, func(r Reader) bool {
+		return slices.ContainsFunc(r.Place.Extends, func(i catalog.Inherit) bool { return i.Key == "" })
+	})
 }
 
 // seen is the file as a sign of a program.
@@ -308,7 +319,7 @@ func (f *File) read(fsys fs.FS) error {
 	if len(f.Readers) == 0 {
 		return errNoSection
 	}
-	if root := f.Doc.Root; root.Kind == document.Scalar && syntax != document.Ignores && !f.Doc.Empty() {
+	if root := f.Doc.Root; root.Kind == document.Scalar && syntax != document.Ignores && !f.Doc.Empty() && !f.mayNameBase() {
 		line, column := f.Doc.Position(root.Start)
 		f.Err = &document.SyntaxError{Path: f.Path, Line: line, Column: column, Message: "holds a single value where keys with values are expected"}
 		f.Doc = nil

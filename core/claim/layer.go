@@ -54,6 +54,19 @@ func stackOf(e *catalog.Entry, g *Group) stack {
 			s.addFile(e, f.Readers[0].Place, f, g)
 		}
 	}
+	if s.files == 0 && !s.broken {
+		s.addCopies(e, g)
+	}
+	if f := g.told[e]; f != nil {
+		if e.Runs.Alone {
+			s.layers = nil
+		}
+		for _, place := range []*catalog.Place{e.Place(""), e.Place(catalog.OptionsPlace)} {
+			if place != nil {
+				s.layers = append(s.layers, layer{file: f, place: place, node: f.Doc.Root, derived: true})
+			}
+		}
+	}
 	if s.files == 0 && !s.broken && e.Bare != "" {
 		s.layers = append(s.layers, layer{place: e.Place(""), node: document.FromData(e.Bases[e.Bare])})
 	}
@@ -87,7 +100,7 @@ func (g *Group) filesOf(e *catalog.Entry, place *catalog.Place) []*File {
 			if place.Search == "root" && len(files) > 0 && files[0].Folder != f.Folder {
 				files = nil // the program is started in either folder
 			}
-			if f.Doc != nil && place.Root != "" && isTrue(f.Doc.Root.Find(place.Section).Find(place.Root)) {
+			if f.isTop(place) {
 				files = nil
 			}
 			files = append(files, f)
@@ -142,6 +155,20 @@ func (g *Group) merged(e *catalog.Entry, place *catalog.Place, files []*File) []
 		}
 	}
 	return out
+}
+
+// Ends reports whether the program's search for a place's settings goes no
+// further up than the file.
+func (f *File) Ends(e *catalog.Entry, place *catalog.Place) bool {
+	if !f.readAs(e, place) {
+		return false
+	}
+	return place.Search != "merged" || f.isTop(place)
+}
+
+// isTop reports whether the file says that nothing above it counts.
+func (f *File) isTop(place *catalog.Place) bool {
+	return f.Doc != nil && place.Root != "" && isTrue(f.Doc.Root.Find(place.Section).Find(place.Root))
 }
 
 // outdone reports whether another place of the pool has a closer file.

@@ -18,13 +18,13 @@ import (
 // not share a group. Settings within files are read of those that inside wants,
 // if it is not nil.
 func Read(fsys fs.FS, paths []string, c *catalog.Catalog, parts []func(path string) bool, inside func(tree.File) bool) *Picture {
-	p := &Picture{Catalog: c, Seen: map[*catalog.Entry][]Seen{}, styled: map[*catalog.Entry][]Seen{}, elsewhere: map[*catalog.Entry][]Seen{}, starts: map[string]bool{}}
+	p := &Picture{Catalog: c, Seen: map[*catalog.Entry][]Seen{}, styled: map[*catalog.Entry][]Seen{}, told: map[*presence.Told]*File{}, elsewhere: map[*catalog.Entry][]Seen{}, starts: map[string]bool{}}
 	var wait sync.WaitGroup
 	wait.Go(func() { p.Tree = tree.Build(fsys, paths) })
 	wait.Go(func() {
 		finder := presence.NewFinder(c)
 		found := finder.Look(fsys, paths)
-		p.take(found)
+		p.take(fsys, found)
 		p.discover(fsys, paths, givenFiles(found), finder.Reads)
 	})
 	wait.Wait()
@@ -49,7 +49,7 @@ func Read(fsys fs.FS, paths []string, c *catalog.Catalog, parts []func(path stri
 }
 
 // take sorts the signs by what they say.
-func (p *Picture) take(found []presence.Found) {
+func (p *Picture) take(fsys fs.FS, found []presence.Found) {
 	for _, f := range found {
 		if f.Everyone {
 			p.RunsEverything = true
@@ -71,6 +71,9 @@ func (p *Picture) take(found []presence.Found) {
 			continue
 		}
 		p.Seen[f.Program] = append(p.Seen[f.Program], f.Seen)
+		if f.Seen.Told != nil && p.told[f.Seen.Told] == nil {
+			p.readTold(fsys, f.Seen)
+		}
 		if f.Styled {
 			p.styled[f.Program] = append(p.styled[f.Program], f.Seen)
 		}
@@ -129,19 +132,48 @@ func (p *Picture) resolve(g *Group) {
 	g.Actions = map[*catalog.Entry]Pick{}
 	g.signs = map[*catalog.Entry][]Seen{}
 	g.opaque = map[*catalog.Entry]Seen{}
+	g.told = map[*catalog.Entry]*File{}
 	g.applies = map[*catalog.Place][]Settings{}
 	for _, e := range p.covering[g.Type] {
 		if e.Picks != nil && p.Seen[e] != nil {
 			p.pick(e, g)
 		}
 	}
+	var here []*catalog.Entry
 	for _, e := range p.covering[g.Type] {
-		if p.Seen[e] != nil || hasPick(g, e) || hasAction(g, e) {
-			p.claims(e, g)
+		if (p.Seen[e] != nil || hasPick(g, e) || hasAction(g, e)) && g.plugs(e) {
 			g.signs[e] = p.findSigns(e, g)
+			here = append(here, e)
 		}
 	}
+	for _, e := range here {
+		for _, run := range p.bridged(e, g) {
+			if !slices.Contains(here, run) {
+				here = append(here, run)
+			}
+		}
+	}
+	for _, e := range here {
+		p.claims(e, g)
+	}
 	slices.SortStableFunc(g.Claims, func(a, b *Claim) int { return a.Rule.Order - b.Rule.Order })
+}
+
+// plugs reports whether the program can read the group's type, by itself or with
+// a plugin of which its settings speak.
+func (g *Group) plugs(e *catalog.Entry) bool {
+	word := e.Plugged[g.Type.ID]
+	if word == "" {
+		return true
+	}
+	for _, place := range e.Settings {
+		for _, f := range g.FilesOf(e, place) {
+			if f.Doc != nil && strings.Contains(string(f.Doc.Src), word) {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 func hasPick(g *Group, e *catalog.Entry) bool   { _, ok := g.Picked[e]; return ok }
@@ -199,18 +231,23 @@ func (p *Picture) listOpaque() {
 		}
 	}
 	p.listComputed()
-	for _, e := range p.Catalog.Entries {
-		for _, seen := range slices.Concat(p.styled[e], p.elsewhere[e]) {
+	at := map[Opaque]int{}
+	var order []Opaque
+	for _, g := range p.Groups {
+		for e, seen := range g.opaque {
 			o := Opaque{Program: e, Path: seen.Path, Line: seen.Line}
-			for _, g := range p.Groups {
-				if where, ok := g.opaque[e]; ok && where == seen {
-					o.Files += g.Files
-				}
+			if at[o] == 0 {
+				order = append(order, o)
 			}
-			if o.Files > 0 {
-				p.Opaque = append(p.Opaque, o)
-			}
+			at[o] += g.Files
 		}
+	}
+	slices.SortFunc(order, func(a, b Opaque) int {
+		return cmp.Or(cmp.Compare(a.Program.ID, b.Program.ID), cmp.Compare(a.Path, b.Path), cmp.Compare(a.Line, b.Line))
+	})
+	for _, o := range order {
+		o.Files = at[o]
+		p.Opaque = append(p.Opaque, o)
 	}
 }
 

@@ -18,6 +18,9 @@ func (p *Picture) claims(e *catalog.Entry, g *Group) {
 		g.Excludes[e] = where
 		return
 	}
+	if p.tell(e, g); g.opaque[e] != (Seen{}) {
+		return
+	}
 	s := stackOf(e, g)
 	if p.isOpaque(e, g, s) {
 		return
@@ -102,11 +105,16 @@ func (s *stack) answer(e *catalog.Entry, q *catalog.Question, g *Group) {
 			break
 		}
 	}
+	level, levelAt := s.level(e, q)
+	for _, c := range claims {
+		c.Level, c.LevelAt = level, levelAt
+	}
 	if len(claims) == 0 {
 		if unknown {
 			return
 		}
 		if c := s.fallback(e, r, q, where); c != nil {
+			c.Level, c.LevelAt = level, levelAt
 			g.Claims = append(g.Claims, c)
 		}
 		return
@@ -149,10 +157,21 @@ func (s *stack) fallback(e *catalog.Entry, r *rule.Rule, q *catalog.Question, wh
 	return c
 }
 
+// Restates reports whether the claim's value is its program's default.
+func (c *Claim) Restates() bool {
+	q := c.Question
+	if q.Default == nil || q.Preset != nil || c.Value.IsZero() {
+		return false
+	}
+	values := translate(c.Rule, q, q.Default).values
+	return len(values) == 1 && values[0] == c.Value
+}
+
 // answer is what a key says about a rule.
 type answer struct {
-	kind   answerKind
-	values []rule.Value // none: things are left as they are
+	kind    answerKind
+	machine bool         // the machine decides
+	values  []rule.Value // none: things are left as they are
 }
 
 type answerKind uint8
@@ -165,6 +184,7 @@ const (
 
 // set gives the claim the answer's value, or the accepted set.
 func (c *Claim) set(a answer) {
+	c.Machine = a.machine && c.Basis != Default
 	if len(a.values) == 0 {
 		c.Role = rule.Leaves
 		return
@@ -207,10 +227,10 @@ func read(e *catalog.Entry, w *catalog.Way, r *rule.Rule, q *catalog.Question, n
 	if w.Blanks {
 		style, size := blanks(text)
 		if r.ID == rule.IndentStyle && !style.IsZero() {
-			return answer{some, []rule.Value{style}}
+			return answer{kind: some, values: []rule.Value{style}}
 		}
 		if r.ID == rule.IndentSize && !size.IsZero() {
-			return answer{some, []rule.Value{size}}
+			return answer{kind: some, values: []rule.Value{size}}
 		}
 		return answer{kind: some}
 	}
@@ -240,16 +260,16 @@ func translate(r *rule.Rule, q *catalog.Question, raw any) answer {
 		for _, item := range list {
 			values = append(values, translate(r, q, item).values...)
 		}
-		return answer{some, values}
+		return answer{kind: some, values: values}
 	}
-	if raw == catalog.LeavesWord || raw == catalog.UnknownWord {
-		return answer{kind: some}
+	if raw == catalog.LeavesWord || raw == catalog.UnknownWord || raw == catalog.MachineWord {
+		return answer{kind: some, machine: raw == catalog.MachineWord}
 	}
 	v, err := r.Domain.Parse(raw)
 	if err != nil {
 		return answer{}
 	}
-	return answer{some, []rule.Value{v}}
+	return answer{kind: some, values: []rule.Value{v}}
 }
 
 type state uint8
@@ -368,6 +388,9 @@ func (s switched) listedIn(root *document.Node, keys []string) *document.Node {
 // name the longest.
 func (s switched) listed(list *document.Node) *document.Node {
 	var best *document.Node
+	if n := list.Find("[0=" + s.Name + "]/0"); n != nil {
+		return n // it stands with its options
+	}
 	for _, w := range list.Words() {
 		text := w.Text()
 		switch {

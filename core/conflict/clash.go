@@ -7,12 +7,15 @@ import (
 	"strings"
 
 	"jollytreaty/core/assign"
+	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
+	"jollytreaty/core/document"
 	"jollytreaty/core/rule"
 )
 
-// clashes compares the claims in play on one group, rule by rule.
-func clashes(g *claim.Group, a *assign.Assignment, into *collector) {
+// clashes compares the claims in play on one group, rule by rule. That the
+// importers order imports differently goes without saying: they are rivals.
+func clashes(g *claim.Group, a *assign.Assignment, importers map[*catalog.Entry]bool, into *collector) {
 	for rest := g.Claims; len(rest) > 0; { // in rule order
 		r, n := rest[0].Rule, 1
 		for n < len(rest) && rest[n].Rule == r {
@@ -21,7 +24,7 @@ func clashes(g *claim.Group, a *assign.Assignment, into *collector) {
 		var claims []*claim.Claim
 		for _, c := range rest[:n] {
 			if n > 1 && (c.Role == rule.Writes || c.Role == rule.Accepts || c.Role == rule.Types) && a.InPlay(c.Program, g) &&
-				(r.ID != rule.IndentSize || !g.UsesTabs(c.Program)) {
+				(r.ID != rule.IndentSize || !g.UsesTabs(c.Program)) && (r.ID != rule.ImportOrder || !importers[c.Program]) {
 				claims = append(claims, c)
 			}
 		}
@@ -33,7 +36,7 @@ func clashes(g *claim.Group, a *assign.Assignment, into *collector) {
 			if r.Mirrored {
 				code = SlipDialect
 			}
-			f := &Finding{Code: code, Rule: r, Type: g.Type, Files: g.Files, Examples: g.Examples, Sides: sides}
+			f := &Finding{Code: code, Rule: r, Type: g.Type, Files: g.Files, Examples: g.Examples, Groups: []*claim.Group{g}, Sides: sides}
 			f.Message = clashMessage(code, r, sides)
 			into.add(f)
 		}
@@ -68,6 +71,9 @@ func compare(claims []*claim.Claim, g *claim.Group) map[Code][]Side {
 				return
 			}
 			code = ClashTyping
+			if keepsCopy(a) && keepsCopy(b) {
+				code = DriftMirror
+			}
 		default:
 			return
 		}
@@ -102,6 +108,12 @@ func compare(claims []*claim.Claim, g *claim.Group) map[Code][]Side {
 	return out
 }
 
+// keepsCopy reports whether the claim is an editor's own, one of several copies
+// that are kept by hand, and not of the standard that editors share.
+func keepsCopy(c *claim.Claim) bool {
+	return c.Role == rule.Types && c.Program.Has(catalog.Editor) && c.Where.File != nil && c.Where.File.Doc.Syntax != document.EditorConfig
+}
+
 func sideOrder(r rule.Role) int {
 	return slices.Index([]rule.Role{rule.Writes, rule.Accepts, rule.Types}, r)
 }
@@ -124,6 +136,9 @@ func SideOf(c *claim.Claim, g *claim.Group) Side {
 	if !c.Value.IsZero() {
 		s.Value = c.Value
 		s.Phrase = indentation(c, g)
+	}
+	if c.Machine {
+		s.Phrase = "to the machine"
 	}
 	if c.Role == rule.Accepts && c.Question.AtMost {
 		s.AtMost = true
@@ -163,7 +178,7 @@ func clashMessage(code Code, r *rule.Rule, sides []Side) string {
 		parts = append(parts, fmt.Sprintf("%s %s %s", sidesNamed(sides, s), plural(verb, sides, s), s.Phrase))
 	}
 	joint := ", "
-	if code == ClashTyping {
+	if code == ClashTyping || code == DriftMirror {
 		joint = ", but "
 		slices.Reverse(parts)
 	}

@@ -2,6 +2,8 @@ package conflict
 
 import (
 	"fmt"
+	"slices"
+	"strings"
 	"time"
 
 	"jollytreaty/core/assign"
@@ -19,10 +21,19 @@ func Find(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treaty, day 
 		if !g.Type.Styled || t.Exemption(g.Type.ID) != nil {
 			continue
 		}
-		rivalries(g, &verdicts[i], &c)
-		clashes(g, &verdicts[i], &c)
+		a := &verdicts[i]
+		rivalries(g, a, &c)
+		clashes(g, a, importers(g, a, &c), &c)
+		orders(g, a, &c)
+		layouts(g, a, &c)
+		personal(p, g, a, &c)
 	}
 	gaps(p, verdicts, t, &c)
+	untriggered(p, verdicts, t, &c)
+	exclusions(p, verdicts, t, &c)
+	regions(p, verdicts, t, &c)
+	levels(p, verdicts, &c)
+	mirrors(p, verdicts, &c)
 	slips(p, &c)
 	opaque(p, &c)
 	homes(p, &c)
@@ -33,10 +44,24 @@ func Find(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treaty, day 
 	versions(p, &c)
 	retired(p, &c)
 	shadows(p, &c)
+	restated(p, verdicts, &c)
+	c.list = slices.DeleteFunc(c.list, func(f *Finding) bool { return sampled(f, p.Catalog.Places.Samples) })
 	for _, f := range c.list {
 		f.Waived = t.Waiver(f.ID, day)
 	}
 	return c.sorted()
+}
+
+// sampled reports whether the finding is only about settings files that lie in
+// wait for tests.
+func sampled(f *Finding, folders []string) bool {
+	kind := f.Code.Kind()
+	if kind != "slip" && kind != "dead" && f.Code != ClashInternal && f.Code != DriftRetired || len(f.Sides) == 0 {
+		return false
+	}
+	return !slices.ContainsFunc(f.Sides, func(s Side) bool {
+		return !slices.ContainsFunc(strings.Split(s.Path, "/"), func(part string) bool { return slices.Contains(folders, part) })
+	})
 }
 
 // shadows finds written settings that lose, to another value, for every file
@@ -80,6 +105,12 @@ func shadows(p *claim.Picture, into *collector) {
 				l.last = g
 			}
 		}
+	}
+	for _, s := range p.Superseded() {
+		side, by := sideAt(s.Editor, s.File, s.Node), sideAt(s.Program, s.By, nil)
+		side.Value, side.scope, by.key = scalarOf(s.Node), s.Node.Key, s.Program.ID
+		into.add(&Finding{Code: DeadShadowed, Files: s.Files, Sides: []Side{side, by},
+			Message: fmt.Sprintf("%s has no effect: %s has settings of its own, such as %s", s.Node.Key, s.Program.Name, s.By.Path)})
 	}
 	for _, n := range order {
 		if l := lost[n]; !effective[n] {

@@ -36,41 +36,55 @@ func (s Severity) Rank() int {
 // Code names a kind of finding.
 type Code string
 
-// The codes found so far.
+// The codes.
 const (
 	ClashWriters    Code = "clash/writers"
 	ClashRejected   Code = "clash/rejected"
 	ClashImpossible Code = "clash/impossible"
 	ClashInternal   Code = "clash/internal"
 	ClashTyping     Code = "clash/typing"
+	ClashSeverity   Code = "clash/severity"
 	Rivalry         Code = "rivalry/formatters"
+	RivalryTriggers Code = "rivalry/triggers"
+	RivalryImports  Code = "rivalry/imports"
+	RivalryOrder    Code = "rivalry/order"
+	RivalryLayout   Code = "rivalry/layout"
 	GapNoFormatter  Code = "gap/no-formatter"
+	GapPartial      Code = "gap/partial"
 	GapExcluded     Code = "gap/excluded"
+	GapNoTrigger    Code = "gap/no-trigger"
+	GapUndeclared   Code = "gap/undeclared"
 	DeadShadowed    Code = "dead/shadowed"
+	DeadNoProvider  Code = "dead/no-provider"
+	DeadNoFiles     Code = "dead/no-files"
+	DeadDefault     Code = "dead/default"
+	DriftVersion    Code = "drift/version"
+	DriftUnpinned   Code = "drift/unpinned"
+	DriftPersonal   Code = "drift/personal"
+	DriftExclusions Code = "drift/exclusions"
+	DriftRegion     Code = "drift/region"
+	DriftMirror     Code = "drift/mirror"
+	DriftRetired    Code = "drift/retired"
 	SlipUnreadable  Code = "slip/unreadable"
 	SlipUnknownKey  Code = "slip/unknown-key"
 	SlipBadValue    Code = "slip/bad-value"
-	SlipEmpty       Code = "slip/empty"
-	SlipOpaque      Code = "slip/opaque"
 	SlipMisplaced   Code = "slip/misplaced"
 	SlipTwoHomes    Code = "slip/two-homes"
 	SlipMissingBase Code = "slip/missing-base"
+	SlipEmpty       Code = "slip/empty"
 	SlipDialect     Code = "slip/dialect"
-	DriftVersion    Code = "drift/version"
-	DriftUnpinned   Code = "drift/unpinned"
-	DriftRetired    Code = "drift/retired"
-	DeadNoFiles     Code = "dead/no-files"
-	DeadNoProvider  Code = "dead/no-provider"
-	GapUndeclared   Code = "gap/undeclared"
+	SlipOpaque      Code = "slip/opaque"
 )
 
 var severities = map[Code]Severity{
-	ClashWriters: Error, ClashRejected: Error, ClashImpossible: Error, ClashInternal: Error, ClashTyping: Warning,
-	Rivalry: Error, GapNoFormatter: Warning, GapExcluded: Warning, DeadShadowed: Note,
-	SlipUnreadable: Error, SlipUnknownKey: Warning, SlipBadValue: Error, SlipEmpty: Note, SlipOpaque: Note,
-	SlipMisplaced: Warning, SlipTwoHomes: Warning, SlipMissingBase: Error, SlipDialect: Warning,
-	DriftVersion: Warning, DriftUnpinned: Note, DriftRetired: Warning,
-	DeadNoFiles: Note, DeadNoProvider: Warning, GapUndeclared: Warning,
+	ClashWriters: Error, ClashRejected: Error, ClashImpossible: Error, ClashInternal: Error, ClashTyping: Warning, ClashSeverity: Note,
+	Rivalry: Error, RivalryTriggers: Warning, RivalryImports: Error, RivalryOrder: Warning, RivalryLayout: Note,
+	GapNoFormatter: Warning, GapPartial: Warning, GapExcluded: Warning, GapNoTrigger: Note, GapUndeclared: Warning,
+	DeadShadowed: Note, DeadNoProvider: Warning, DeadNoFiles: Note, DeadDefault: Note,
+	DriftVersion: Warning, DriftUnpinned: Note, DriftPersonal: Warning, DriftExclusions: Note, DriftRegion: Note,
+	DriftMirror: Warning, DriftRetired: Warning,
+	SlipUnreadable: Error, SlipUnknownKey: Warning, SlipBadValue: Error, SlipMisplaced: Warning, SlipTwoHomes: Warning,
+	SlipMissingBase: Error, SlipEmpty: Note, SlipDialect: Warning, SlipOpaque: Note,
 }
 
 // Codes returns every code with its severity, in code order.
@@ -120,6 +134,7 @@ type Finding struct {
 	Type     *tree.Type // nil where none is concerned
 	Files    int
 	Examples []string
+	Groups   []*claim.Group // the files it is about, where it is about some of a type
 	Message  string
 	Sides    []Side
 	Waived   *treaty.Waiver
@@ -181,12 +196,13 @@ func (c *collector) add(f *Finding) {
 		if c.byID == nil {
 			c.byID = map[string]*Finding{}
 		}
-		f.Examples = slices.Clone(f.Examples)
+		f.Examples, f.Groups = slices.Clone(f.Examples), slices.Clone(f.Groups)
 		c.byID[f.ID] = f
 		c.list = append(c.list, f)
 		return
 	}
 	had.Files += f.Files
+	had.Groups = append(had.Groups, f.Groups...)
 	had.Examples = append(had.Examples, f.Examples...)
 	slices.Sort(had.Examples)
 	had.Examples = had.Examples[:min(len(had.Examples), 5)]

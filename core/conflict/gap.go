@@ -2,6 +2,7 @@ package conflict
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"jollytreaty/core/assign"
@@ -20,7 +21,17 @@ func rivalries(g *claim.Group, a *assign.Assignment, into *collector) {
 	if a.Formatter != nil {
 		contenders = append([]assign.Candidate{*a.Formatter}, a.Rivals...)
 	}
-	f := &Finding{Code: Rivalry, Type: g.Type, Files: g.Files, Examples: g.Examples}
+	rivalry(g, a, contenders, into)
+}
+
+// rivalry reports contenders for the same files. Where the editor runs the one
+// formatter on save and every other one only runs later, that they run at
+// different times is what is wrong.
+func rivalry(g *claim.Group, a *assign.Assignment, contenders []assign.Candidate, into *collector) {
+	f := &Finding{Code: Rivalry, Type: g.Type, Files: g.Files, Examples: g.Examples, Groups: []*claim.Group{g}}
+	if saved(g, a) && !slices.ContainsFunc(a.Rivals, func(c assign.Candidate) bool { return saves(c) || !gates(c) }) {
+		f.Code = RivalryTriggers
+	}
 	var names []string
 	for _, c := range contenders {
 		names = append(names, c.Program.Name)
@@ -34,7 +45,40 @@ func rivalries(g *claim.Group, a *assign.Assignment, into *collector) {
 	if len(names) > 2 {
 		f.Message = strings.Join(names, ", ") + " all format these files"
 	}
+	if f.Code == RivalryTriggers {
+		f.Message = fmt.Sprintf("%s formats these files on save, and %s %s", names[0], strings.Join(names[1:], " and "), gateWords(a.Rivals))
+	}
 	into.add(f)
+}
+
+// saved reports whether the editor runs the group's formatter on save, and
+// nothing runs it later.
+func saved(g *claim.Group, a *assign.Assignment) bool {
+	return a.Formatter != nil && g.Picked[a.Formatter.Program].OnSave && !gates(*a.Formatter)
+}
+
+func saves(c assign.Candidate) bool {
+	return slices.ContainsFunc(c.Reasons, func(s claim.Seen) bool { return s.When == "save" })
+}
+
+// gates reports whether a hook or CI step runs the candidate.
+func gates(c assign.Candidate) bool {
+	return slices.ContainsFunc(c.Reasons, gate)
+}
+
+func gate(s claim.Seen) bool { return s.When == "commit" || s.When == "push" || s.When == "ci" }
+
+// gateWords says when the candidates run.
+func gateWords(list []assign.Candidate) string {
+	var words []string
+	for _, c := range list {
+		for _, s := range c.Reasons {
+			if word := when(s); gate(s) && !slices.Contains(words, word) {
+				words = append(words, word)
+			}
+		}
+	}
+	return strings.Join(words, " and ")
 }
 
 // rivalKey names a rival for the finding's id by its program and strongest
@@ -54,6 +98,7 @@ func gaps(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treaty, into
 	type tally struct {
 		total, bare, excluded int
 		bareExamples          []string
+		groups                []*claim.Group
 		by                    string
 		where                 claim.Where
 	}
@@ -82,6 +127,7 @@ func gaps(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treaty, into
 		}
 		n.bare += g.Files
 		n.bareExamples = append(n.bareExamples, g.Examples...)
+		n.groups = append(n.groups, g)
 	}
 	for _, typ := range order {
 		n := tallies[typ]
@@ -97,7 +143,7 @@ func gaps(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treaty, into
 				message = fmt.Sprintf("no formatter known here is in play for %d of %d %s files", n.bare, n.total, typ.Name)
 			}
 			into.add(&Finding{Code: GapNoFormatter, Type: typ, Files: n.bare,
-				Examples: n.bareExamples[:min(5, len(n.bareExamples))], Message: message})
+				Examples: n.bareExamples[:min(5, len(n.bareExamples))], Groups: n.groups, Message: message})
 		}
 	}
 }

@@ -136,7 +136,7 @@ func (k *keyCheck) check(n *document.Node, path string) {
 		} else if retired {
 			continue
 		}
-		domain, known := lookUp(k.reader.Program.Keys, at)
+		domain, known := lookUp(k.reader.Program.Known.Keys(), at)
 		if !known {
 			if !k.isPrefix(at) {
 				k.unknown(item, path)
@@ -154,7 +154,7 @@ func (k *keyCheck) check(n *document.Node, path string) {
 
 // value reports a value outside the key's domain, if it is.
 func (k *keyCheck) value(n *document.Node, path string) {
-	domain, known := lookUp(k.reader.Program.Keys, path)
+	domain, known := lookUp(k.reader.Program.Known.Keys(), path)
 	if !known || !k.bad(n, domain) {
 		return
 	}
@@ -176,7 +176,7 @@ func (k *keyCheck) value(n *document.Node, path string) {
 
 // isPrefix reports whether some known key lies below the path.
 func (k *keyCheck) isPrefix(path string) bool {
-	for key := range k.reader.Program.Keys {
+	for key := range k.reader.Program.Known.Keys() {
 		if strings.HasPrefix(key, path+"/") {
 			return true
 		}
@@ -194,7 +194,7 @@ func (k *keyCheck) unknown(n *document.Node, path string) {
 		return
 	}
 	var siblings []string
-	for key := range k.reader.Program.Keys {
+	for key := range k.reader.Program.Known.Keys() {
 		rest, ok := key, true
 		if path != "" {
 			rest, ok = strings.CutPrefix(key, path+"/")
@@ -264,13 +264,14 @@ func lookUp(keys map[string]any, path string) (any, bool) {
 // bad reports whether the node's value is outside the domain.
 func (k *keyCheck) bad(n *document.Node, domain any) bool {
 	text := n.Text()
-	isText := n.Folds() || k.file.Doc.Syntax == document.Options || k.file.Doc.Syntax == document.Attributes
+	// In YAML quotes may stand around anything.
+	isText := n.Folds() || k.file.Doc.Syntax == document.Options || k.file.Doc.Syntax == document.Attributes || k.file.Doc.Syntax == document.YAML
 	whole := func() bool {
 		if v, ok := n.Value.(int64); ok {
 			return v >= 0
 		}
 		v, err := strconv.Atoi(text)
-		return (isText || k.file.Doc.Syntax == document.YAML) && err == nil && v >= 0 // in YAML quotes may stand around anything
+		return isText && err == nil && v >= 0
 	}
 	if words, ok := domain.([]any); ok {
 		if n.Kind != document.Scalar {
@@ -282,6 +283,9 @@ func (k *keyCheck) bad(n *document.Node, domain any) bool {
 			}
 		}
 		return true
+	}
+	if _, ok := domain.(document.ListOf); ok {
+		return n.Kind == document.Map
 	}
 	switch domain {
 	case "whole":

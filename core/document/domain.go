@@ -17,9 +17,15 @@ func Texts(words []any) []string {
 	return out
 }
 
+// ListOf is the domain of a list of words, of which these are known.
+type ListOf []any
+
 // DomainText says in words which values a key takes: "whole", "bool", "text",
-// "list", "map", or one of a list of words. It is "" for any value.
+// "list", "map", one of a list of words, or ListOf. It is "" for any value.
 func DomainText(domain any) string {
+	if words, ok := domain.(ListOf); ok {
+		return "a list of " + strings.Join(Texts(words), ", ")
+	}
 	words, ok := domain.([]any)
 	if !ok {
 		return map[any]string{"whole": "a whole number", "bool": "true or false", "text": "a text", "list": "a list", "map": "keys with values"}[domain]

@@ -29,7 +29,8 @@ func (n *Node) Get(key string) *Node {
 // Find follows a path of keys separated by slashes. An empty path is the node
 // itself. As in JSON Pointer (RFC 6901), "~1" stands for a slash within a key
 // and "~0" for a tilde. As in XPath, name[@a=v] is the last item called name
-// that holds "@a" with the value v. In a map without an item of that name, a
+// that holds "@a" with the value v, and [0=v] the last item of a list that is a
+// list itself and begins with v. In a map without an item of that name, a
 // list's item that holds the key, directly or as its only word, is taken.
 func (n *Node) Find(path string) *Node {
 	if path == "" {
@@ -51,7 +52,7 @@ func (n *Node) step(key string) *Node {
 		return n.Get(unescape(key))
 	}
 	name, test, tested := strings.Cut(key, "[")
-	if !tested || n == nil || n.Kind != Map {
+	if !tested || n == nil || n.Kind != Map && (n.Kind != List || name != "") {
 		return n.Get(unescape(key))
 	}
 	attribute, want, _ := strings.Cut(strings.TrimSuffix(test, "]"), "=")

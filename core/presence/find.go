@@ -287,7 +287,8 @@ type reading struct {
 	path  string
 	text  string
 	found []Found
-	had   map[had]bool
+	had   map[had]int // indexes of found
+	order int         // commands started so far
 }
 
 // had keeps one sign of each sort for a program and file.
@@ -297,13 +298,14 @@ type had struct {
 	when    string
 	does    string
 	files   string
+	told    string
 	folder  string
 	version string
 	only    string
 }
 
 func (r *reading) read(kinds []kind) {
-	r.had = map[had]bool{}
+	r.had = map[had]int{}
 	docs := map[document.Syntax]*document.Document{}
 	parsed := func(s document.Syntax) *document.Document {
 		if d, ok := docs[s]; ok {
@@ -355,14 +357,20 @@ func folderAbove(p string, levels int) string {
 // add keeps a sign unless the file has shown the same already.
 func (r *reading) add(f Found) {
 	f.Seen.Path = r.path
-	key := had{f.Program, f.Seen.As, f.Seen.When, f.Seen.Does, f.Seen.Files, f.Seen.Folder, f.Seen.Version, ""}
+	key := had{f.Program, f.Seen.As, f.Seen.When, f.Seen.Does, f.Seen.Files, f.Seen.Folder, f.Seen.Version, "", ""}
 	if f.Seen.Only != nil {
 		key.only = f.Seen.Only.Text
 	}
-	if r.had[key] && !f.Styled && f.Settings == "" {
+	if f.Seen.Told != nil {
+		key.told = f.Seen.Told.Text
+	}
+	if i, had := r.had[key]; had && !f.Styled && f.Settings == "" {
+		if first := &r.found[i].Seen; first.Turn == f.Seen.Turn {
+			first.Order = f.Seen.Order // what counts is when it last runs
+		}
 		return
 	}
-	r.had[key] = true
+	r.had[key] = len(r.found)
 	r.found = append(r.found, f)
 }
 

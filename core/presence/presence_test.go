@@ -38,6 +38,9 @@ func look(t *testing.T, program, archive string) []string {
 		if f.Settings != "" {
 			text += " by " + f.Settings
 		}
+		if s.Told != nil {
+			text += " sets " + s.Told.Text
+		}
 		if f.Styled {
 			text += " styled"
 		}
@@ -112,7 +115,13 @@ func TestRun(t *testing.T) {
 		{"black", ci("test -z \"$(black --check .)\""), at + " checks"},
 		{"black", ci("bash -c 'black --check .'"), at + " checks"},
 		{"black", ci("git ls-files '*.py' | xargs -n 10 black --check"), at + " checks"},
-		{"black", ci("black -l 100 ."), at + " writes styled"},
+		{"black", ci("black -l 100 ."), at + " writes sets line-length=100"},
+		{"black", ci("black -l100 -S src"), at + " writes in src sets line-length=100 skip-string-normalization=true"},
+		{"black", ci("black --line-length=$WIDTH ."), at + " writes sets line-length=$WIDTH styled"},
+		{"rustfmt", ci("rustfmt --config max_width=90,tab_spaces=2 src/a.rs"), at + " writes sets max_width=90 tab_spaces=2"},
+		{"clang-format", ci("clang-format -i --style=file a.c"), at + " writes"},
+		{"clang-format", ci("clang-format -i --style file a.c"), at + " writes"},
+		{"clang-format", ci("clang-format -i --style=Google a.c"), at + " writes styled"},
 		{"black", ci("black --config lint/black.toml ."), at + " writes by lint/black.toml"},
 		{"black", ci("black --config=no/such.toml ."), at + " writes styled"},
 		{"black", ci("echo black"), ""},
@@ -128,7 +137,7 @@ func TestRun(t *testing.T) {
 		{"hadolint", "-- .gitlab-ci.yml --\nlint:\n  image: hadolint/hadolint:2.12.0\n  script:\n    - hadolint Dockerfile\n", "ci .gitlab-ci.yml:2 2.12.0 checks, ci .gitlab-ci.yml:4 checks"},
 		{"golangci-lint", "-- .github/workflows/a.yml --\njobs:\n  a:\n    steps:\n      - uses: golangci/golangci-lint-action@v6\n        with:\n          version: v1.61\n", "ci .github/workflows/a.yml:4 v1.61 checks"},
 		{"black", "-- .github/workflows/a.yml --\njobs:\n  a:\n    steps:\n      - uses: psf/black@24.2.0\n", "ci .github/workflows/a.yml:4 24.2.0 checks"},
-		{"black", "-- .github/workflows/a.yml --\njobs:\n  a:\n    steps:\n      - uses: psf/black@stable\n        with: {version: 24.1.0, options: -l 90 --verbose}\n", "ci .github/workflows/a.yml:4 24.1.0 writes styled"},
+		{"black", "-- .github/workflows/a.yml --\njobs:\n  a:\n    steps:\n      - uses: psf/black@stable\n        with: {version: 24.1.0, options: -l 90 --verbose}\n", "ci .github/workflows/a.yml:4 24.1.0 writes sets line-length=90"},
 		{"golangci-lint", "-- .github/workflows/a.yml --\nsteps:\n  - uses: golangci/golangci-lint-action@v6\n    with: {args: --config=lint/black.toml}\n-- lint/black.toml --\n", "ci .github/workflows/a.yml:2 checks by lint/black.toml"},
 		{"biome", "-- .github/workflows/a.yml --\nsteps:\n  - uses: biomejs/setup-biome@v2\n    with: {version: 1.9.4}\n", "ci .github/workflows/a.yml:2 1.9.4"},
 		{"prettier", "-- .pre-commit-config.yaml --\nrepos:\n  - repo: https://github.com/pre-commit/mirrors-prettier\n    rev: v3.0.3\n    hooks:\n      - id: prettier\n", "hook .pre-commit-config.yaml:5 v3.0.3 writes"},

@@ -1,6 +1,7 @@
 package presence
 
 import (
+	"fmt"
 	"io/fs"
 	"path"
 	"regexp"
@@ -18,6 +19,7 @@ type runner struct {
 	folder   string
 	line     int
 	only     *Only
+	turn     string // commands that run one after another; "" for those of one text alone
 }
 
 // runIn reads a hook, CI step or script with structure.
@@ -34,6 +36,7 @@ func (r *reading) runIn(run *catalog.Run, d *document.Document, folder string) {
 		for _, n := range at(d.Root, part.At) {
 			if part.Keys {
 				in.only = matching(pattern.Names, folder, []string{n.Key})
+				in.turn = r.path + "#" + n.Key
 			}
 			w.texts(n, in)
 		}
@@ -199,6 +202,7 @@ func (w *walker) hooks() {
 		}
 		for _, hook := range items.Items {
 			in := w.base
+			in.turn = w.path
 			in.line = w.lineOf(hook)
 			if id := hook.Get(h.ID); id != nil {
 				in.line = w.lineOf(id)
@@ -230,6 +234,7 @@ func (r *reading) runInLines(run *catalog.Run, folder string) {
 	in := runner{as: run.As, when: run.When, folder: folder, line: 1}
 	switch run.Lines {
 	case "shell":
+		in.turn = r.path
 		r.commandLine(r.text, in)
 	case "calls":
 		number := 0
@@ -261,6 +266,7 @@ func (r *reading) recipes(in runner) {
 		number++
 		text := strings.TrimRight(line, "\r\n")
 		if goesOn == "" && (text == "" || text[0] != '\t' && text[0] != ' ') {
+			in.turn = fmt.Sprintf("%s:%d", r.path, number)
 			continue
 		}
 		text = goesOn + text
@@ -431,17 +437,42 @@ func (f *Finder) wrapper(words []string) (*catalog.Wrapper, []string) {
 // command may itself say what the program does.
 func (r *reading) start(b bringer, command, args []string, version string, in runner) {
 	e := b.program
-	f := Found{Program: e, Seen: Seen{As: in.as, When: in.when, Line: in.line, Folder: in.folder, Version: version, Foreign: b.foreign, Only: in.only}}
+	if in.turn == "" {
+		in.turn = fmt.Sprintf("%s:%d", r.path, in.line)
+	}
+	r.order++
+	f := Found{Program: e, Seen: Seen{Turn: in.turn, Order: r.order, As: in.as, When: in.when, Line: in.line, Folder: in.folder, Version: version, Foreign: b.foreign, Only: in.only}}
 	does := func(list []string) bool {
 		return slices.ContainsFunc(command, func(w string) bool { return slices.Contains(list, w) })
 	}
 	writes, checks := does(e.Runs.Writes), does(e.Runs.Checks)
 	var files []string
+	keys := map[string]string{}
 	for i := 0; i < len(args); i++ {
 		option, value, joined := strings.Cut(args[i], "=")
 		writes = writes || slices.Contains(e.Runs.Writes, option)
 		checks = checks || slices.Contains(e.Runs.Checks, option)
-		f.Styled = f.Styled || slices.Contains(e.Flags, option) || flagged(e, option)
+		if slices.Contains(e.Flags, option) && !slices.Contains(e.Runs.Plain, option+"="+valueOf(value, joined, args[i+1:])) {
+			f.Styled = true
+		}
+		if name, on := optionOf(e, option); name != "" {
+			key, fixed, isFixed := strings.Cut(e.Options[name], "=")
+			switch {
+			case isFixed && !joined:
+				value = fixed
+			case isFixed:
+			case on != "":
+				value = on
+			case !joined && i+1 < len(args):
+				i++
+				value = args[i]
+			}
+			if strings.ContainsAny(value, "$`{<") {
+				f.Styled = true // what it stands for is not known here
+			}
+			set(keys, key, value)
+			continue
+		}
 		switch {
 		case slices.Contains(e.Runs.Settings, option):
 			if !joined && i+1 < len(args) {
@@ -465,6 +496,7 @@ func (r *reading) start(b bringer, command, args []string, version string, in ru
 		f.Seen.Does = "checks"
 	}
 	f.Seen.Files = strings.Join(files, " ")
+	f.Seen.Told = told(keys)
 	f.Seen.Only = in.only.and(r.onlyNamed(files, in.folder))
 	if folders := r.folders(files, in.folder); folders != nil {
 		for _, folder := range folders {
@@ -477,10 +509,40 @@ func (r *reading) start(b bringer, command, args []string, version string, in ru
 	r.add(f)
 }
 
-// flagged reports whether an option sets the style with its value joined on, as
-// in -i4.
-func flagged(e *catalog.Entry, option string) bool {
-	return len(option) > 2 && option[0] == '-' && option[1] != '-' && slices.Contains(e.Flags, option[:2]) && strings.Trim(option[2:], "0123456789") == ""
+// valueOf is the value of an option, joined on or the word behind.
+func valueOf(value string, joined bool, rest []string) string {
+	if joined || len(rest) == 0 {
+		return value
+	}
+	return rest[0]
+}
+
+// set keeps what an option sets.
+func set(keys map[string]string, key, value string) {
+	prefix, several := strings.CutSuffix(key, "*")
+	if !several {
+		keys[key] = value
+		return
+	}
+	for part := range strings.SplitSeq(value, ",") {
+		if name, value, ok := strings.Cut(part, "="); ok {
+			keys[prefix+strings.ReplaceAll(name, ".", "/")] = strings.Trim(value, `"'`)
+		}
+	}
+}
+
+// optionOf returns the name of an option that sets a key, and its value if that
+// is joined on, as in -i4.
+func optionOf(e *catalog.Entry, option string) (name, value string) {
+	if _, sets := e.Options[option]; sets {
+		return option, ""
+	}
+	if len(option) > 2 && option[0] == '-' && option[1] != '-' && strings.Trim(option[2:], "0123456789") == "" {
+		if _, sets := e.Options[option[:2]]; sets {
+			return option[:2], option[2:]
+		}
+	}
+	return "", ""
 }
 
 // settings returns the path of a settings file that a command line names, or ""

@@ -7,11 +7,14 @@
 // Nothing is run.
 package presence
 
-import "slices"
+import (
+	"slices"
+	"strings"
+)
 
 // Seen is a sign that a program is in play.
 type Seen struct {
-	As string // "settings", "inside" (settings in the files themselves), "dependency", "lock", "hook", "ci", "script", "editor", "recommended", "toolchain", "installed",
+	As string // "settings", "inside" (settings in the files themselves), "dependency", "lock", "hook", "ci", "script", "editor", "recommended", "toolchain", "installed", "personal" (settings outside of the repository),
 	// "mentioned" (where a project is built), "told" (in its documents)
 	Path   string
 	Line   int
@@ -23,12 +26,39 @@ type Seen struct {
 	Does    string // "writes", "checks", or "" where that is not known
 	Files   string // what a command line names, separated by blanks
 	Only    *Only  // the files in its folder that it is about; nil for all
+	Told    *Told  // what its command line sets; nil for nothing
+	Build   bool   // declared where the build itself may run it
+	Through string // the name of a program that runs it
+
+	// Turn names commands that run one after another, on the same files; Order
+	// is the place of this one among them.
+	Turn  string
+	Order int
+}
+
+// Told is what a command line sets, by the program's own keys.
+type Told struct {
+	Text string // keys and values in name order; the same for the same settings
+	Keys map[string]string
+}
+
+// told gathers settings; it is nil where there are none.
+func told(keys map[string]string) *Told {
+	if len(keys) == 0 {
+		return nil
+	}
+	var words []string
+	for key, value := range keys {
+		words = append(words, key+"="+value)
+	}
+	slices.Sort(words)
+	return &Told{strings.Join(words, " "), keys}
 }
 
 // Weak reports whether the sign shows only that the program is at hand, not
 // that anybody here chose it.
 func (s Seen) Weak() bool {
-	return s.As == "toolchain" || s.As == "recommended" || s.As == "installed" || s.As == "mentioned" || s.As == "told"
+	return s.As == "toolchain" || s.As == "recommended" || s.As == "installed" || s.As == "personal" || s.As == "mentioned" || s.As == "told"
 }
 
 // Kind is As in the words of the JSON result, where what is recommended to the
@@ -48,7 +78,7 @@ func (s Seen) Kind() string {
 // Brings reports whether the sign brings the program to whoever works here: it
 // is declared or run, and not merely configured.
 func (s Seen) Brings() bool {
-	return !slices.Contains([]string{"settings", "inside", "editor", "recommended", "told"}, s.As)
+	return !slices.Contains([]string{"settings", "inside", "editor", "recommended", "told", "personal"}, s.As)
 }
 
 // Strength ranks the kinds of sign; a stronger one has the higher rank.

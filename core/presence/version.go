@@ -27,8 +27,8 @@ func PinOf(version string) Pin {
 		return Unsaid
 	case slices.Contains(floating, v):
 		return Floating
-	case Plain(v) != "":
-		return Exact
+	case Plain(v) != "" && (strings.HasPrefix(v, "=") || len(Plain(v)) > 3 || strings.Contains(v, ".")):
+		return Exact // a number alone stands for every release that begins with it
 	case isHash(v):
 		return Exact
 	}

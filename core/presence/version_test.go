@@ -9,7 +9,7 @@ import (
 func TestPinOf(t *testing.T) {
 	for version, want := range map[string]Pin{
 		"": Unsaid, "latest": Floating, "main": Floating, "*": Floating, "1.2.3": Exact, "v1.2": Exact, "==1.2": Exact, "=1.2.3": Exact,
-		"^1.2": Range, "~> 1.2": Range, ">=1,<2": Range, "1.x": Range, "0123456789abcdef0123456789abcdef01234567": Exact, "3.0.0-alpha.8": Exact,
+		"^1.2": Range, "3": Range, "v4": Range, "==3": Exact, "20240101": Exact, "~> 1.2": Range, ">=1,<2": Range, "1.x": Range, "0123456789abcdef0123456789abcdef01234567": Exact, "3.0.0-alpha.8": Exact,
 	} {
 		assert.Equal(t, want, PinOf(version), version)
 	}

@@ -60,6 +60,12 @@ const (
 	TabWidth    = "tab_width"
 )
 
+// Rules that more than a comparison of values is said about.
+const (
+	EndOfLine   = "end_of_line"
+	ImportOrder = "import_order"
+)
+
 var truth = Domain{Words: []string{"true", "false"}}
 
 var rules = []*Rule{
@@ -69,7 +75,7 @@ var rules = []*Rule{
 		Example: [2]string{"··x = 1", "····x = 1"}, Domain: Domain{Number: true}},
 	{ID: TabWidth, Title: "tab width", Sentence: "How many columns a tab character takes on the screen.",
 		Example: [2]string{"4", "8"}, Domain: Domain{Number: true}},
-	{ID: "end_of_line", Title: "line endings", Sentence: "Which characters end a line.",
+	{ID: EndOfLine, Title: "line endings", Sentence: "Which characters end a line.",
 		Example: [2]string{"line␊", "line␍␊"}, Domain: Domain{Words: []string{"lf", "crlf", "cr"}}},
 	{ID: "charset", Title: "charset", Sentence: "How characters are stored as bytes.",
 		Example: [2]string{"utf-8", "utf-16le"}, Domain: Domain{Words: []string{"utf-8", "utf-8-bom", "utf-16be", "utf-16le", "latin1"}}},
@@ -85,7 +91,7 @@ var rules = []*Rule{
 		Example: [2]string{"sail();", "sail()"}, Domain: Domain{Words: []string{"always", "needed"}}},
 	{ID: "trailing_comma", Title: "trailing commas", Sentence: "Whether the last element of a list that is broken over lines is followed by a comma; \"always\" adds one on a single line, too.",
 		Example: [2]string{"  b,\n]", "  b\n]"}, Domain: Domain{Words: []string{"always", "multiline", "never"}}},
-	{ID: "import_order", Title: "import order", Sentence: "How import lines are ordered: \"sorted\" within each block that blank lines set apart, or \"grouped\" by origin, each group sorted.",
+	{ID: ImportOrder, Title: "import order", Sentence: "How import lines are ordered: \"sorted\" within each block that blank lines set apart, or \"grouped\" by origin, each group sorted.",
 		Example: [2]string{"sorted", "grouped"}, Domain: Domain{Words: []string{"sorted", "grouped"}}},
 	{ID: "bracket_spacing", Title: "spaces in brackets", Sentence: "Whether blanks stand inside the brackets of a literal on one line.",
 		Example: [2]string{"{ tide: 4 }", "{tide: 4}"}, Domain: Domain{Words: []string{"spaced", "tight"}}},
@@ -100,7 +106,7 @@ var rules = []*Rule{
 // phrases say what text looks like that has a value.
 var phrases = map[string]map[string]string{
 	IndentStyle:                {"tab": "tabs", "space": "spaces"},
-	"end_of_line":              {"lf": "LF", "crlf": "CRLF", "cr": "CR"},
+	EndOfLine:                  {"lf": "LF", "crlf": "CRLF", "cr": "CR"},
 	"trim_trailing_whitespace": {"true": "no trailing blanks", "false": "trailing blanks"},
 	"insert_final_newline":     {"true": "a final newline", "false": "no final newline"},
 	"quotes":                   {"single": "single quotes", "double": "double quotes"},
@@ -108,7 +114,7 @@ var phrases = map[string]map[string]string{
 	"trailing_comma":           {"always": "trailing commas everywhere", "multiline": "trailing commas in broken lists", "never": "no trailing commas"},
 	"bracket_spacing":          {"spaced": "blanks inside brackets", "tight": "no blanks inside brackets"},
 	"brace_placement":          {"same_line": "braces on the same line", "next_line": "braces on the next line"},
-	"import_order":             {"sorted": "sorted imports", "grouped": "imports sorted by group"},
+	ImportOrder:                {"sorted": "sorted imports", "grouped": "imports sorted by group"},
 }
 
 // Phrase says what text looks like that has the value.

@@ -35,11 +35,15 @@ func adjustable(c *claim.Claim, v rule.Value, g *claim.Group) error {
 
 // stepTo finds how to set the claim's program to the value for the group.
 func stepTo(c *claim.Claim, v rule.Value, g *claim.Group) (step, error) {
+	if f := c.Where.File; f != nil && f.CommandLine {
+		line, _ := c.Where.Position()
+		return step{}, fmt.Errorf("a command line tells %s so, %s:%d, and is changed by hand only", c.Program.Name, f.Path, line)
+	}
 	ways := c.Question.From
 	if c.Way != nil {
 		ways = []*catalog.Way{c.Way}
 	}
-	if len(ways) == 0 {
+	if c.Question.Fixed() {
 		return switchOff(c, g)
 	}
 	why := fmt.Errorf("%s cannot be set to %s", c.Program.Name, c.Rule.Phrase(v))
@@ -173,7 +177,7 @@ func rawFor(c *claim.Claim, w *catalog.Way, v rule.Value, place *catalog.Place) 
 // rule's words as they are.
 func accepts(w *catalog.Way, v rule.Value) bool {
 	for _, value := range w.Values {
-		if value != catalog.LeavesWord && value != catalog.UnknownWord {
+		if value != catalog.LeavesWord && value != catalog.UnknownWord && value != catalog.MachineWord {
 			return false
 		}
 	}

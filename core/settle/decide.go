@@ -123,7 +123,7 @@ func (d *draft) optionsOf(c *claim.Claim, g *claim.Group, v *assign.Assignment) 
 	if c.Basis == claim.Default {
 		rank += 10
 		because = fmt.Sprintf("the default of %s", c.Program.Name)
-		if len(c.Question.From) == 0 && c.Role == rule.Writes {
+		if c.Question.Fixed() && c.Role == rule.Writes {
 			because = fmt.Sprintf("%s has one fixed style here", c.Program.Name)
 		}
 	} else {

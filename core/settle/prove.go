@@ -38,7 +38,23 @@ func (d *draft) edited(plan *Plan) (Input, error) {
 // provable reports whether findings of the code are what a plan must not leave
 // or make.
 func provable(c conflict.Code) bool {
-	return slices.Contains([]string{"clash", "rivalry", "slip"}, c.Kind())
+	return slices.Contains([]string{"clash", "rivalry", "slip"}, c.Kind()) && (c.Severity() != conflict.Note || c.Kind() == "slip")
+}
+
+// byHand are codes that a plan leaves to the person: what runs when is said in
+// hooks, CI steps and scripts, which are not edited.
+var byHand = map[conflict.Code]string{
+	conflict.RivalryTriggers: "one of the two has to go, from the editor's save or from the hook or CI step; that is up to you",
+	conflict.RivalryImports:  "which of them shall order imports is up to you; switch it off in the other",
+	conflict.RivalryOrder:    "let the formatter run last; hooks and scripts are changed by hand",
+	conflict.RivalryLayout:   "it does no harm while they agree; switch the checks off in the linter when you are there",
+	conflict.GapPartial:      "another formatter may do for the rest, or it stays as it is written",
+	conflict.GapNoTrigger:    "run it in a hook or CI step",
+	conflict.ClashSeverity:   "say the same in both places, if it is not meant so",
+	conflict.DriftPersonal:   "say it in the repository's settings",
+	conflict.DriftExclusions: "leave the same files out in both, if it is not meant so",
+	conflict.DriftRegion:     "if it is meant, say so in an article with paths; otherwise take one of them out",
+	conflict.DriftMirror:     "say the same in both places",
 }
 
 // prove returns the subjects that the plan says it settles and does not, or
@@ -56,7 +72,7 @@ func (d *draft) prove(plan *Plan, after *audit.Result) map[subject]string {
 		switch {
 		case d.Audit.Finding(f.ID) == nil:
 			failed[s] = "settling it would bring up another conflict: " + f.Message
-		case f.Type != nil && d.blocked[s] == "" && d.asides[s] == "" && d.decided(s):
+		case f.Type != nil && byHand[f.Code] == "" && d.blocked[s] == "" && d.asides[s] == "" && d.decided(s):
 			failed[s] = "no edit was found that settles it: " + f.Message
 		}
 	}
@@ -126,6 +142,9 @@ func shares(groups []*claim.Group, f *conflict.Finding) bool {
 
 // whyOpen says in one sentence why a finding stays.
 func (d *draft) whyOpen(f *conflict.Finding) string {
+	if why := byHand[f.Code]; why != "" {
+		return why
+	}
 	s := subject{typ: f.Type}
 	if f.Rule != nil {
 		s.rule = f.Rule.ID
@@ -210,7 +229,7 @@ func (p *Plan) Annotate() {
 	for _, f := range p.Settles {
 		f.Proposal = &conflict.Proposal{Because: "the edits of the plan take it away"}
 		for _, d := range p.Decisions {
-			if slices.Contains(d.Settles, f.ID) {
+			if slices.Contains(d.Settles, f.ID) && f.Code.Kind() == "clash" {
 				f.Proposal = &conflict.Proposal{Value: d.Value, Because: d.Because}
 			}
 		}

@@ -1,0 +1,66 @@
+package catalog
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jollytreaty/core/document"
+)
+
+func TestKnownKeys(t *testing.T) {
+	k := Known{Text: `
+# a comment { that opens nothing
+layout/width whole
+layout/{tabs,
+  align}/{a,b} bool
+newline "\n"|"\r\n"|keep
+limit <whole>|off
+anything
+{one, two}
+checks list{width,
+ tabs}
+"A B/c" bool
+`}
+	require.NoError(t, k.Check())
+	assert.Equal(t, map[string]any{
+		"layout/width": "whole", "layout/tabs/a": "bool", "layout/tabs/b": "bool", "layout/align/a": "bool", "layout/align/b": "bool",
+		"newline": []any{"\n", "\r\n", "keep"}, "limit": []any{"<whole>", "off"}, "anything": "any", "one": "any", "two": "any",
+		"checks": document.ListOf{"width", "tabs"}, "A B/c": "bool",
+	}, k.Keys())
+}
+
+func TestKnownKeysMistyped(t *testing.T) {
+	for text, want := range map[string]string{
+		"width hole":                 `"hole" is none of whole`,
+		"width bool whole":           `"bool whole" is none of whole`,
+		"{a,b whole":                 "a path of keys",
+		"{a,{b,c}} whole":            "a path of keys",
+		"width bool\nwidth":          "width is listed twice",
+		"{a,a} bool":                 "a is listed twice",
+		`newline "\n|keep`:           "is no text in quotes",
+		strings.Repeat("{a,b}", 200): "it stands for more than",
+		"checks list{a,b":            "is none of whole",
+		"checks list{a,b} any":       "is none of whole",
+	} {
+		k := Known{Text: text}
+		assert.ErrorContains(t, k.Check(), want, text)
+	}
+}
+
+func FuzzKnownKeys(f *testing.F) {
+	f.Add("a/{b,c} bool\n# d\n\"e f\" x|y\nlist{a, b}")
+	f.Fuzz(func(t *testing.T, text string) {
+		if len(text) > 1<<10 {
+			return // alternatives multiply, and nobody writes so many
+		}
+		k := Known{Text: text}
+		if err := k.Check(); err == nil {
+			for path := range k.Keys() {
+				assert.NotEmpty(t, path)
+			}
+		}
+	})
+}
