@@ -48,7 +48,7 @@ func DomainText(d rule.Domain) string {
 	switch {
 	case d.Number:
 		return "a whole number, or unlimited"
-	case d.Text:
+	case d.Text, d.Prose:
 		return "a text"
 	}
 	return strings.Join(d.Words, ", ")

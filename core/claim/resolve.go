@@ -246,7 +246,7 @@ func read(e *catalog.Entry, w *catalog.Way, r *rule.Rule, q *catalog.Question, n
 		return answer{kind: ends}
 	case isWhole && whole == 0 && r.Domain.Number && q.Role == rule.Accepts:
 		return answer{kind: some}
-	case n.Folds():
+	case n.Folds() && !r.Domain.Prose:
 		raw = strings.ToLower(text)
 	}
 	return translate(r, q, raw)

@@ -5,7 +5,10 @@
 // rule bears its name; the others are named in the same manner.
 package rule
 
-import "slices"
+import (
+	"slices"
+	"strconv"
+)
 
 // Rule is one question of style.
 type Rule struct {
@@ -28,6 +31,7 @@ type Domain struct {
 	Words  []string // the finite domain; none for whole numbers
 	Number bool     // whole numbers from 1, and Unlimited
 	Text   bool     // any text
+	Prose  bool     // any text, of which blanks and the signs of comments do not count
 }
 
 // Contains reports whether the domain holds the value.
@@ -35,7 +39,7 @@ func (d Domain) Contains(v Value) bool {
 	if d.Number && (v == Unlimited || v.number > 0 && v.word == "") {
 		return true
 	}
-	return v.number == 0 && (slices.Contains(d.Words, v.word) || d.Text && v.word != "")
+	return v.number == 0 && (slices.Contains(d.Words, v.word) || (d.Text || d.Prose) && v.word != "")
 }
 
 var byID = map[string]*Rule{}
@@ -65,6 +69,9 @@ const (
 	EndOfLine   = "end_of_line"
 	ImportOrder = "import_order"
 )
+
+// nameStyles are the ways in which names of several words are written.
+var nameStyles = []string{"snake", "camel", "pascal", "upper"}
 
 var truth = Domain{Words: []string{"true", "false"}}
 
@@ -99,9 +106,19 @@ var rules = []*Rule{
 		Example: [2]string{"sail() {", "sail()\n{"}, Domain: Domain{Words: []string{"same_line", "next_line"}}},
 	{ID: "blank_lines", Title: "blank lines", Sentence: "How many blank lines may follow each other.",
 		Example: [2]string{"1", "2"}, Domain: Domain{Number: true}},
+	{ID: "file_header", Title: "file header", Sentence: "Which text every file begins with.",
+		Example: [2]string{"// Skerry Line", "// Skerry Line, all rights reserved"}, Domain: Domain{Prose: true}},
+	{ID: "type_names", Title: "names of types", Sentence: "How the names of types are written.",
+		Example: [2]string{"FareTable", "fare_table"}, Domain: Domain{Words: nameStyles}},
+	{ID: "function_names", Title: "names of functions", Sentence: "How the names of functions and methods are written.",
+		Example: [2]string{"next_sailing()", "nextSailing()"}, Domain: Domain{Words: nameStyles}},
+	{ID: "variable_names", Title: "names of variables", Sentence: "How the names of variables are written.",
+		Example: [2]string{"tide_table", "tideTable"}, Domain: Domain{Words: nameStyles}},
 	{ID: "language_version", Title: "language version", Sentence: "For which version or edition of the language programs take the code.",
 		Example: [2]string{"2018", "2021"}, Domain: Domain{Text: true}, Mirrored: true},
 }
+
+var nameWords = map[string]string{"snake": "names_like_this", "camel": "namesLikeThis", "pascal": "NamesLikeThis", "upper": "NAMES_LIKE_THIS"}
 
 // phrases say what text looks like that has a value.
 var phrases = map[string]map[string]string{
@@ -114,6 +131,9 @@ var phrases = map[string]map[string]string{
 	"trailing_comma":           {"always": "trailing commas everywhere", "multiline": "trailing commas in broken lists", "never": "no trailing commas"},
 	"bracket_spacing":          {"spaced": "blanks inside brackets", "tight": "no blanks inside brackets"},
 	"brace_placement":          {"same_line": "braces on the same line", "next_line": "braces on the next line"},
+	"type_names":               nameWords,
+	"function_names":           nameWords,
+	"variable_names":           nameWords,
 	ImportOrder:                {"sorted": "sorted imports", "grouped": "imports sorted by group"},
 }
 
@@ -129,6 +149,8 @@ func (r *Rule) Phrase(v Value) string {
 		return v.String() + " columns"
 	case "blank_lines":
 		return v.String() + " blank lines"
+	case "file_header":
+		return strconv.Quote(v.String())
 	}
 	return v.String()
 }

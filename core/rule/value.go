@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"strconv"
+	"strings"
 )
 
 // Value is an answer to a rule: a word, or a whole number from 1, or Unlimited.
@@ -39,6 +40,12 @@ func (d Domain) Parse(raw any) (Value, error) {
 		}
 	case string:
 		v = Word(x)
+		if d.Prose {
+			v = Word(prose(x))
+			if strings.ContainsAny(x, "{}$") {
+				v = Value{} // parts are put in later
+			}
+		}
 		if n, err := strconv.Atoi(x); d.Number && err == nil && n > 0 {
 			v = Number(n)
 		}
@@ -47,6 +54,18 @@ func (d Domain) Parse(raw any) (Value, error) {
 		return Value{}, fmt.Errorf("%v is not a value here", raw)
 	}
 	return v, nil
+}
+
+// prose is a text without what only sets it out: blanks, line breaks and the signs
+// of comments.
+func prose(text string) string {
+	var words []string
+	for _, word := range strings.Fields(text) {
+		if strings.Trim(word, "/*#-;%!<>") != "" {
+			words = append(words, word)
+		}
+	}
+	return strings.Join(words, " ")
 }
 
 // IsZero reports whether v is no answer.

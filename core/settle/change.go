@@ -138,6 +138,9 @@ func rawFor(c *claim.Claim, w *catalog.Way, v rule.Value, place *catalog.Place) 
 		}
 		return raw
 	}
+	if c.Rule.Domain.Prose {
+		return nil, false // how it is set out is not known
+	}
 	if w.Blanks {
 		switch {
 		case c.Rule.ID == rule.IndentSize && v.Int() > 0:

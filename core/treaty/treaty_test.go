@@ -148,7 +148,7 @@ func TestNewTreatyIsReadBack(t *testing.T) {
 	style := map[string]rule.Value{}
 	for _, r := range rule.All() {
 		v := rule.Number(4)
-		if r.Domain.Text {
+		if r.Domain.Text || r.Domain.Prose {
 			v = rule.Word("2021")
 		}
 		if len(r.Domain.Words) > 0 {
