@@ -22,14 +22,14 @@ const (
 	maxMentionSize = 1 << 18
 )
 
-// mention looks for programs that are configured and that nothing brings in the
-// files that build, test or explain the project. A mention shows that somebody
+// mention looks for programs that are configured and that nothing brings, and for
+// formatters that nothing runs, in the files that build, test or explain the project. A mention shows that somebody
 // knows of the program, and no more.
 func (p *Picture) mention(fsys fs.FS) {
-	lonely := map[string][]*catalog.Entry{} // by name of an executable
+	lonely := map[string][]*catalog.Entry{} // by command
 	for _, e := range p.Catalog.Entries {
-		if seen := p.Seen[e]; len(seen) > 0 && !slices.ContainsFunc(seen, Seen.Brings) {
-			for _, name := range e.Executables() {
+		if seen := p.Seen[e]; len(seen) > 0 && (!slices.ContainsFunc(seen, Seen.Brings) || e.Has(catalog.Formatter) && !slices.ContainsFunc(seen, decided)) {
+			for _, name := range e.Commands {
 				lonely[name] = append(lonely[name], e)
 			}
 		}
@@ -70,6 +70,10 @@ func (p *Picture) mention(fsys fs.FS) {
 		}
 	}
 }
+
+// decided reports whether a sign settles whether the program is run: it shows that it
+// is, or nobody here chose it.
+func decided(s Seen) bool { return s.When != "" || s.Build || s.As == "toolchain" }
 
 // mayMention reports whether a file builds, tests or explains the project.
 func mayMention(f tree.File) bool {

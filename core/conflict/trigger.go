@@ -24,7 +24,7 @@ func untriggered(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treat
 			into.add(&Finding{Code: GapPartial, Type: g.Type, Files: g.Files, Examples: g.Examples, Groups: []*claim.Group{g}, Sides: []Side{side},
 				Message: fmt.Sprintf("%s formats only a part of %s files: %s", owner.Program.Name, g.Type.Name, owner.Part)})
 		}
-		if !p.RunsEverything && !slices.ContainsFunc(g.Signs(owner.Program), runs) {
+		if !p.RunsEverything && !owner.Reasons[0].Weak() && !slices.ContainsFunc(g.Signs(owner.Program), runs) {
 			side := Side{Program: owner.Program.ID, Name: owner.Program.Name, key: owner.Program.ID}
 			if s := owner.Reasons[0]; s.Path != "" {
 				side.Path, side.Line, side.Column = s.Path, max(s.Line, 1), 1
@@ -36,7 +36,7 @@ func untriggered(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treat
 }
 
 // runs reports whether the sign shows that the program is run, or may be.
-func runs(s claim.Seen) bool { return s.When != "" || s.Build }
+func runs(s claim.Seen) bool { return s.When != "" || s.Build || s.As == "mentioned" }
 
 // exclusions finds files that the formatter of their type leaves out and a
 // linter does not, or the other way round.
