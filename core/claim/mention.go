@@ -28,7 +28,7 @@ const (
 func (p *Picture) mention(fsys fs.FS) {
 	lonely := map[string][]*catalog.Entry{} // by command
 	for _, e := range p.Catalog.Entries {
-		if seen := p.Seen[e]; len(seen) > 0 && (!slices.ContainsFunc(seen, Seen.Brings) || e.Has(catalog.Formatter) && !slices.ContainsFunc(seen, decided)) {
+		if seen := p.Seen[e]; len(seen) > 0 && (!slices.ContainsFunc(seen, Seen.Brings) || e.Has(catalog.Formatter) && slices.ContainsFunc(seen, chosen) && !slices.ContainsFunc(seen, decided)) {
 			for _, name := range e.Commands {
 				lonely[name] = append(lonely[name], e)
 			}
@@ -71,9 +71,10 @@ func (p *Picture) mention(fsys fs.FS) {
 	}
 }
 
-// decided reports whether a sign settles whether the program is run: it shows that it
-// is, or nobody here chose it.
-func decided(s Seen) bool { return s.When != "" || s.Build || s.As == "toolchain" }
+// decided reports whether a sign shows that the program is run, or may be.
+func decided(s Seen) bool { return s.When != "" || s.Build }
+
+func chosen(s Seen) bool { return !s.Weak() }
 
 // mayMention reports whether a file builds, tests or explains the project.
 func mayMention(f tree.File) bool {
@@ -82,7 +83,8 @@ func mayMention(f tree.File) bool {
 		return strings.Count(f.Path, "/") < 2 && strings.ToUpper(base[:1]) == base[:1] || strings.Contains(strings.ToLower(f.Path), "contribut")
 	}
 	if slices.Contains(mentionTypes, f.Type.ID) {
-		return strings.Count(f.Path, "/") < 2 || strings.Contains(f.Path, "script") || strings.Contains(f.Path, "tools/") || strings.Contains(f.Path, "ci/")
+		low := strings.ToLower(f.Path)
+		return strings.Count(low, "/") < 2 || strings.Contains(low, "script") || strings.Contains(low, "tools/") || strings.Contains(low, "ci/")
 	}
 	return f.Type == tree.Unknown && strings.Count(f.Path, "/") == 0
 }

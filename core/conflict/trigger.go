@@ -24,7 +24,8 @@ func untriggered(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treat
 			into.add(&Finding{Code: GapPartial, Type: g.Type, Files: g.Files, Examples: g.Examples, Groups: []*claim.Group{g}, Sides: []Side{side},
 				Message: fmt.Sprintf("%s formats only a part of %s files: %s", owner.Program.Name, g.Type.Name, owner.Part)})
 		}
-		if !p.RunsEverything && !owner.Reasons[0].Weak() && !slices.ContainsFunc(g.Signs(owner.Program), runs) {
+		brought := slices.ContainsFunc(p.Seen[owner.Program], claim.Seen.Brings) // that nothing does is a finding of its own
+		if !p.RunsEverything && brought && !owner.Reasons[0].Weak() && !slices.ContainsFunc(g.Signs(owner.Program), runs) {
 			side := Side{Program: owner.Program.ID, Name: owner.Program.Name, key: owner.Program.ID}
 			if s := owner.Reasons[0]; s.Path != "" {
 				side.Path, side.Line, side.Column = s.Path, max(s.Line, 1), 1
