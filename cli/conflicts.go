@@ -104,7 +104,7 @@ func (s *session) conflicts(f *filter) error {
 	var shown []*conflict.Finding
 	list := result.Findings
 	if f.code == string(conflict.DeadDefault) {
-		list = result.Restated
+		list = result.Restated()
 	}
 	for _, x := range list {
 		if f.shows(result, x) {

@@ -62,9 +62,13 @@ type Result struct {
 	Programs []Program
 	Findings []*conflict.Finding
 
-	// Restated are the findings that are listed only when asked for: settings
-	// that say what holds without them.
-	Restated []*conflict.Finding
+	day time.Time
+}
+
+// Restated returns the findings that are listed only when asked for: settings
+// that say what holds without them.
+func (r *Result) Restated() []*conflict.Finding {
+	return conflict.Restated(r.Picture, r.Verdicts, r.Treaty, r.day)
 }
 
 // Program is a program in play, with the signs of it.
@@ -98,13 +102,8 @@ func RunInside(fsys fs.FS, paths []string, c *catalog.Catalog, day time.Time, in
 	}
 	r.summarise()
 	r.programs()
-	for _, f := range conflict.Find(r.Picture, r.Verdicts, r.Treaty, day) {
-		if f.Code == conflict.DeadDefault {
-			r.Restated = append(r.Restated, f)
-		} else {
-			r.Findings = append(r.Findings, f)
-		}
-	}
+	r.Findings = conflict.Find(r.Picture, r.Verdicts, r.Treaty, day)
+	r.day = day
 	return r, nil
 }
 
@@ -172,7 +171,7 @@ func (r *Result) judge(s *TypeSummary) {
 		region := Region{Formatter: e, LeftOut: e == nil && len(v.Excluded) > 0, Files: g.Files}
 		if e != nil {
 			region.Reason, region.Part = v.Formatter.Reasons[0], v.Formatter.Part
-			region.Runs = v.Formatter.Reasons
+			region.addRuns(v.Formatter.Reasons)
 		}
 		s.addRegion(region)
 		for _, c := range v.Candidates {
@@ -199,11 +198,20 @@ func (r *Result) judge(s *TypeSummary) {
 	}
 }
 
+// addRuns keeps one sign for each way in which the formatter is run.
+func (r *Region) addRuns(signs []claim.Seen) {
+	for _, s := range signs {
+		if (s.When != "" || s.Build) && !slices.ContainsFunc(r.Runs, func(had claim.Seen) bool { return had.When == s.When && had.Does == s.Does && had.Build == s.Build }) {
+			r.Runs = append(r.Runs, s)
+		}
+	}
+}
+
 func (s *TypeSummary) addRegion(r Region) {
 	for i := range s.Regions {
 		if had := &s.Regions[i]; had.Formatter == r.Formatter && had.LeftOut == r.LeftOut {
 			had.Files += r.Files
-			had.Runs = append(slices.Clip(had.Runs), r.Runs...)
+			had.addRuns(r.Runs)
 			return
 		}
 	}

@@ -63,7 +63,7 @@ func TestFindings(t *testing.T) {
 			r := run(t, archive)
 			list := r.Findings
 			if strings.Contains(comment, "dead/default") {
-				list = append(list, r.Restated...)
+				list = append(list, r.Restated()...)
 			}
 			for _, f := range list {
 				found[f.Code] = true

@@ -37,8 +37,9 @@ func clashes(g *claim.Group, a *assign.Assignment, importers map[*catalog.Entry]
 				code = SlipDialect
 			}
 			f := &Finding{Code: code, Rule: r, Type: g.Type, Files: g.Files, Examples: g.Examples, Groups: []*claim.Group{g}, Sides: sides}
-			f.Message = clashMessage(code, r, sides)
-			into.add(f)
+			if into.add(f) {
+				f.Message = clashMessage(code, r, sides)
+			}
 		}
 	}
 }

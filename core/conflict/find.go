@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"jollytreaty/core/assign"
@@ -16,35 +17,56 @@ import (
 // are the assignments of the picture's groups, in order; day decides which
 // waivers still hold.
 func Find(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treaty, day time.Time) []*Finding {
-	var c collector
-	for i, g := range p.Groups {
-		if !g.Type.Styled || t.Exemption(g.Type.ID) != nil {
-			continue
+	var groups, whole collector
+	var wait sync.WaitGroup
+	wait.Go(func() {
+		for i, g := range p.Groups {
+			if !g.Type.Styled || t.Exemption(g.Type.ID) != nil {
+				continue
+			}
+			a := &verdicts[i]
+			rivalries(g, a, &groups)
+			clashes(g, a, importers(g, a, &groups), &groups)
+			orders(g, a, &groups)
+			layouts(g, a, &groups)
+			personal(p, g, a, &groups)
 		}
-		a := &verdicts[i]
-		rivalries(g, a, &c)
-		clashes(g, a, importers(g, a, &c), &c)
-		orders(g, a, &c)
-		layouts(g, a, &c)
-		personal(p, g, a, &c)
+	})
+	wait.Go(func() {
+		gaps(p, verdicts, t, &whole)
+		untriggered(p, verdicts, t, &whole)
+		exclusions(p, verdicts, t, &whole)
+		regions(p, verdicts, t, &whole)
+		levels(p, verdicts, &whole)
+		mirrors(p, verdicts, &whole)
+		slips(p, &whole)
+		opaque(p, &whole)
+		homes(p, &whole)
+		bases(p, &whole)
+		needs(p, &whole)
+		reaches(p, &whole)
+		provided(p, &whole)
+		versions(p, &whole)
+		retired(p, &whole)
+		shadows(p, &whole)
+	})
+	wait.Wait()
+	for _, f := range whole.list {
+		groups.add(f)
 	}
-	gaps(p, verdicts, t, &c)
-	untriggered(p, verdicts, t, &c)
-	exclusions(p, verdicts, t, &c)
-	regions(p, verdicts, t, &c)
-	levels(p, verdicts, &c)
-	mirrors(p, verdicts, &c)
-	slips(p, &c)
-	opaque(p, &c)
-	homes(p, &c)
-	bases(p, &c)
-	needs(p, &c)
-	reaches(p, &c)
-	provided(p, &c)
-	versions(p, &c)
-	retired(p, &c)
-	shadows(p, &c)
+	return groups.finished(p, t, day)
+}
+
+// Restated returns the settings that say what holds without them, which are
+// listed only when asked for.
+func Restated(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treaty, day time.Time) []*Finding {
+	var c collector
 	restated(p, verdicts, &c)
+	return c.finished(p, t, day)
+}
+
+// finished returns the findings in order, with what is waived.
+func (c *collector) finished(p *claim.Picture, t *treaty.Treaty, day time.Time) []*Finding {
 	c.list = slices.DeleteFunc(c.list, func(f *Finding) bool { return sampled(f, p.Catalog.Places.Samples) })
 	for _, f := range c.list {
 		f.Waived = t.Waiver(f.ID, day)

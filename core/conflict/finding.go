@@ -156,8 +156,8 @@ func (s Side) source() string {
 	return strings.Join([]string{s.Program, string(s.Role), s.Path, s.scope}, "\x1f")
 }
 
-// identify fills in id, cause and severity.
-func (f *Finding) identify() {
+// key tells findings apart: code, rule and sources, and the type.
+func (f *Finding) key() (cause []string, typeID string) {
 	parts := []string{string(f.Code)}
 	if f.Rule != nil {
 		parts = append(parts, f.Rule.ID)
@@ -168,13 +168,10 @@ func (f *Finding) identify() {
 	}
 	slices.Sort(sources)
 	parts = append(parts, slices.Compact(sources)...)
-	f.Cause = shortHash(parts)
-	typeID := ""
 	if f.Type != nil {
 		typeID = f.Type.ID
 	}
-	f.ID = shortHash(append(parts, "type", typeID))
-	f.Severity = f.Code.Severity()
+	return parts, typeID
 }
 
 func shortHash(parts []string) string {
@@ -184,28 +181,32 @@ func shortHash(parts []string) string {
 
 // collector joins what is found in several groups into one finding each.
 type collector struct {
-	byID map[string]*Finding
-	list []*Finding
+	byKey map[string]*Finding
+	list  []*Finding
 }
 
-// add counts a finding, or adds its files to the one that is there.
-func (c *collector) add(f *Finding) {
-	f.identify()
-	had := c.byID[f.ID]
+// add counts a finding, or adds its files to the one that is there. It reports
+// whether it is new; only then its message is of any use.
+func (c *collector) add(f *Finding) bool {
+	cause, typeID := f.key()
+	key := strings.Join(cause, "\x1e") + "\x1e" + typeID
+	had := c.byKey[key]
 	if had == nil {
-		if c.byID == nil {
-			c.byID = map[string]*Finding{}
+		if c.byKey == nil {
+			c.byKey = map[string]*Finding{}
 		}
+		f.Cause, f.ID, f.Severity = shortHash(cause), shortHash(append(cause, "type", typeID)), f.Code.Severity()
 		f.Examples, f.Groups = slices.Clone(f.Examples), slices.Clone(f.Groups)
-		c.byID[f.ID] = f
+		c.byKey[key] = f
 		c.list = append(c.list, f)
-		return
+		return true
 	}
 	had.Files += f.Files
 	had.Groups = append(had.Groups, f.Groups...)
 	had.Examples = append(had.Examples, f.Examples...)
 	slices.Sort(had.Examples)
 	had.Examples = had.Examples[:min(len(had.Examples), 5)]
+	return false
 }
 
 // sorted returns the findings, those that cost people most first.

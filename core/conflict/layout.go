@@ -45,7 +45,8 @@ func layouts(g *claim.Group, a *assign.Assignment, into *collector) {
 				titles = append(titles, title)
 			}
 		}
-		f.Message = fmt.Sprintf("%s checks layout that %s already writes: %s", e.Name, owner.Name, strings.Join(titles, ", "))
-		into.add(f)
+		if into.add(f) {
+			f.Message = fmt.Sprintf("%s checks layout that %s already writes: %s", e.Name, owner.Name, strings.Join(titles, ", "))
+		}
 	}
 }

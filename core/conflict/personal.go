@@ -15,18 +15,21 @@ func personal(p *claim.Picture, g *claim.Group, a *assign.Assignment, into *coll
 		if !c.Machine || c.Role == rule.Shows || !a.InPlay(c.Program, g) {
 			continue
 		}
-		f := &Finding{Code: DriftPersonal, Rule: c.Rule, Type: g.Type, Files: g.Files, Examples: g.Examples, Groups: []*claim.Group{g}, Sides: []Side{SideOf(c, g)},
-			Message: fmt.Sprintf("%s leaves %s to the machine: %s", c.Program.Name, c.Rule.Title, c.Where.Node.Text())}
+		f := &Finding{Code: DriftPersonal, Rule: c.Rule, Type: g.Type, Files: g.Files, Examples: g.Examples, Groups: []*claim.Group{g}, Sides: []Side{SideOf(c, g)}}
+		var insists *claim.Claim
 		if c.Program.Has(catalog.VersionControl) {
 			// Harmless unless somebody insists on one of them.
-			insists := insister(g, a, c.Rule)
-			if insists == nil {
+			if insists = insister(g, a, c.Rule); insists == nil {
 				continue
 			}
 			f.Sides = append(f.Sides, SideOf(insists, g))
-			f.Message = fmt.Sprintf("which line endings git checks out depends on the machine, and %s %s %s", insists.Program.Name, verbOf(insists), insists.Rule.Phrase(insists.Value))
 		}
-		into.add(f)
+		switch isNew := into.add(f); {
+		case isNew && insists != nil:
+			f.Message = fmt.Sprintf("which line endings git checks out depends on the machine, and %s %s %s", insists.Program.Name, verbOf(insists), insists.Rule.Phrase(insists.Value))
+		case isNew:
+			f.Message = fmt.Sprintf("%s leaves %s to the machine: %s", c.Program.Name, c.Rule.Title, c.Where.Node.Text())
+		}
 	}
 	if a.Formatter == nil {
 		return
