@@ -2,7 +2,6 @@ package repo
 
 import (
 	"bufio"
-	"bytes"
 	"errors"
 	"fmt"
 	"io"
@@ -12,7 +11,8 @@ import (
 	"slices"
 	"strings"
 	"sync"
-	"time"
+
+	"jollytreaty/core/memory"
 )
 
 // Revision is the files of one commit, read from git without touching the work
@@ -80,7 +80,7 @@ func (r *Repo) At(revision string) (*Revision, error) {
 func (v *Revision) enter(p string, isDir bool) {
 	dir := path.Dir(p)
 	first := v.dirs[dir] == nil
-	v.dirs[dir] = append(v.dirs[dir], fs.FileInfoToDirEntry(info{name: path.Base(p), dir: isDir}))
+	v.dirs[dir] = append(v.dirs[dir], memory.Entry(path.Base(p), isDir))
 	if first && dir != "." {
 		v.enter(dir, true)
 	}
@@ -106,7 +106,7 @@ func (v *Revision) Open(name string) (fs.File, error) {
 		b, ok := v.blobs[p]
 		if !ok {
 			if list := v.dirs[p]; list != nil || p == "." {
-				return &folder{info: info{name: path.Base(name), dir: true}, list: list}, nil
+				return memory.Folder(path.Base(name), list), nil
 			}
 			return fail(fs.ErrNotExist)
 		}
@@ -115,7 +115,7 @@ func (v *Revision) Open(name string) (fs.File, error) {
 			return fail(err)
 		}
 		if !b.link {
-			return &content{info: info{name: path.Base(name), size: int64(len(text))}, Reader: bytes.NewReader(text)}, nil
+			return memory.File(path.Base(name), text), nil
 		}
 		if p = path.Join(path.Dir(p), string(text)); !fs.ValidPath(p) {
 			return fail(errors.New("the link leads out of the repository"))
@@ -144,60 +144,4 @@ func (v *Revision) read(id string) ([]byte, error) {
 		return nil, err
 	}
 	return text[:size], nil
-}
-
-// info describes what stands in a revision.
-type info struct {
-	name string
-	size int64
-	dir  bool
-}
-
-func (i info) Name() string     { return i.name }
-func (i info) Size() int64      { return i.size }
-func (info) ModTime() time.Time { return time.Time{} }
-func (i info) IsDir() bool      { return i.dir }
-func (info) Sys() any           { return nil }
-
-func (i info) Mode() fs.FileMode {
-	if i.dir {
-		return fs.ModeDir | 0o755
-	}
-	return 0o644
-}
-
-// content is an open file.
-type content struct {
-	info
-	*bytes.Reader
-}
-
-func (c *content) Stat() (fs.FileInfo, error) { return c.info, nil }
-func (c *content) Close() error               { return nil }
-func (c *content) Size() int64                { return c.info.size }
-
-// folder is an open folder.
-type folder struct {
-	info
-	list []fs.DirEntry
-}
-
-func (f *folder) Stat() (fs.FileInfo, error) { return f.info, nil }
-func (f *folder) Close() error               { return nil }
-
-func (f *folder) Read([]byte) (int, error) {
-	return 0, &fs.PathError{Op: "read", Path: f.name, Err: errors.New("is a folder")}
-}
-
-// ReadDir returns the folder's entries.
-func (f *folder) ReadDir(n int) ([]fs.DirEntry, error) {
-	list := f.list
-	if n > 0 {
-		list = list[:min(n, len(list))]
-	}
-	f.list = f.list[len(list):]
-	if n > 0 && len(list) == 0 {
-		return nil, io.EOF
-	}
-	return list, nil
 }

@@ -1,18 +1,17 @@
 package settle
 
 import (
-	"bytes"
 	"cmp"
 	"io/fs"
 	"path"
 	"slices"
 	"strings"
-	"time"
 
 	"jollytreaty/core/audit"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/conflict"
 	"jollytreaty/core/treaty"
+	"jollytreaty/core/memory"
 )
 
 // edited is a copy in memory that has the plan's edits, audited.
@@ -195,30 +194,8 @@ func (o *overlay) Open(name string) (fs.File, error) {
 	case text == nil:
 		return nil, &fs.PathError{Op: "open", Path: name, Err: fs.ErrNotExist}
 	}
-	return &memoryFile{name: path.Base(name), size: int64(len(text)), Reader: bytes.NewReader(text)}, nil
+	return memory.File(path.Base(name), text), nil
 }
-
-// memoryFile is an open file of an overlay, and its own description.
-type memoryFile struct {
-	name string
-	size int64
-	*bytes.Reader
-}
-
-func (f *memoryFile) Stat() (fs.FileInfo, error) { return fileInfo{f.name, f.size}, nil }
-func (f *memoryFile) Close() error               { return nil }
-
-type fileInfo struct {
-	name string
-	size int64
-}
-
-func (i fileInfo) Name() string     { return i.name }
-func (i fileInfo) Size() int64      { return i.size }
-func (fileInfo) Mode() fs.FileMode  { return 0o644 }
-func (fileInfo) ModTime() time.Time { return time.Time{} }
-func (fileInfo) IsDir() bool        { return false }
-func (fileInfo) Sys() any           { return nil }
 
 // Annotate puts into each finding what the plan proposes for it, or why it
 // stays.
