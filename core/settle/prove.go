@@ -10,8 +10,8 @@ import (
 	"jollytreaty/core/audit"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/conflict"
-	"jollytreaty/core/treaty"
 	"jollytreaty/core/memory"
+	"jollytreaty/core/treaty"
 )
 
 // edited is a copy in memory that has the plan's edits, audited.
