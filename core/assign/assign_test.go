@@ -39,6 +39,7 @@ func two(t *testing.T) *catalog.Catalog {
 	entry("alder", "covers = [\"go\"]\ncommands = [\"alder\"]\neditor_names = [\"x.alder\"]\n"+settings("alder"))
 	entry("birch", "covers = [\"go\"]\ntoolchain = [\"go\"]\ncommands = [\"birch\"]\neditor_names = [\"x.birch\"]\n"+settings("birch"))
 	entry("cedar", "commands = [\"cedar\"]\n"+settings("cedar")+"[partial]\ngo = \"comments\"\n")
+	entry("elder", "covers = [\"go\"]\nrefines = [\"alder\"]\ncommands = [\"elder\"]\n"+settings("elder"))
 	editor, err := catalog.Decode("dock", []byte("id = \"dock\"\nname = \"dock\"\nroles = [\"editor\"]\nversion = \"1\"\nsource = \"made up\"\ncovers = [\"*\"]\n"+
 		"[[settings]]\nfiles = [\"dock.json\"]\nsyntax = \"json\"\nsearch = \"nearest\"\n[picks]\nformatter = \"with\"\non_save = \"save\"\n"))
 	require.NoError(t, err)
@@ -97,6 +98,9 @@ func TestStrengths(t *testing.T) {
 		{"equal settings", alderSettings + birchSettings, "", "", "alder birch"},
 		{"full coverage beats partial at equal strength", alderSettings + cedarSettings, "", "alder", "cedar"},
 		{"a stronger reason beats fuller coverage", alderSettings + cedarHook, "", "cedar", "alder"},
+		{"one that refines another takes its place", "-- hook.sh --\nalder .\nelder .\n", "", "elder", ""},
+		{"even where the other has the stronger reason", "-- hook.sh --\nalder .\n-- elder.toml --\na = 1\n", "", "elder", ""},
+		{"a third is a rival all the same", "-- hook.sh --\nalder .\nelder .\nbirch .\n", "", "", "birch elder"},
 		{"told to leave the files out", "-- alder.toml --\nskip = [\"*.go\"]\n" + birchSettings, "", "birch", ""},
 		{"nobody but one that leaves the files out", "-- birch.toml --\nskip = [\"*.go\"]\n", "", "", ""},
 	} {
