@@ -218,10 +218,18 @@ func (c *collector) sorted() []*Finding {
 			cmp.Compare(b.Files, a.Files),
 			cmp.Compare(a.Code, b.Code),
 			cmp.Compare(a.Message, b.Message),
+			cmp.Compare(a.typeName(), b.typeName()),
 			cmp.Compare(a.ID, b.ID),
 		)
 	})
 	return c.list
+}
+
+func (f *Finding) typeName() string {
+	if f.Type == nil {
+		return ""
+	}
+	return f.Type.Name
 }
 
 // kindOrder puts what stops people before what merely misleads them.

@@ -22,7 +22,9 @@ func personal(p *claim.Picture, g *claim.Group, a *assign.Assignment, into *coll
 			if insists = insister(g, a, c.Rule); insists == nil {
 				continue
 			}
-			f.Sides = append(f.Sides, SideOf(insists, g))
+			side := SideOf(insists, g)
+			side.key = "insists" // whoever it is, it is the same finding
+			f.Sides = append(f.Sides, side)
 		}
 		switch isNew := into.add(f); {
 		case isNew && insists != nil:
