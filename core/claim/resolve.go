@@ -67,6 +67,7 @@ func (s *stack) answer(e *catalog.Entry, q *catalog.Question, g *Group) {
 			unknown = true
 			break
 		}
+		had, odd := len(claims), false
 		for _, w := range q.From {
 			if l.place.ID != w.Place || l.node == nil {
 				continue
@@ -94,6 +95,7 @@ func (s *stack) answer(e *catalog.Entry, q *catalog.Question, g *Group) {
 			}
 			answer := read(e, w, r, q, n)
 			if answer.kind == nothing {
+				odd = odd || w.Match == "" && n.Kind == document.Scalar && n.Value != nil
 				continue
 			}
 			if answer.kind == ends {
@@ -103,6 +105,9 @@ func (s *stack) answer(e *catalog.Entry, q *catalog.Question, g *Group) {
 			c.set(answer)
 			claims = append(claims, c)
 			break
+		}
+		if odd && len(claims) == had && !ended { // set, to what is not known here
+			unknown, ended = true, true
 		}
 	}
 	level, levelAt := s.level(e, q)
