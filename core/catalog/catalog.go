@@ -187,8 +187,11 @@ func (e *Entry) checkQuestion(q *Question) error {
 			return unknownType(t)
 		}
 	}
-	if q.Default != nil && !noValue(q.Default) {
-		if _, err := r.Domain.Parse(q.Default); err != nil {
+	for _, value := range append(slices.Collect(maps.Values(q.Before)), q.Default) {
+		if value == nil || noValue(value) {
+			continue
+		}
+		if _, err := r.Domain.Parse(value); err != nil {
 			return fmt.Errorf("default: %w", err)
 		}
 	}

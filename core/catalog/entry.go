@@ -256,6 +256,9 @@ type Question struct {
 	Default any    `toml:"default"`
 	From    []*Way `toml:"from"`
 
+	// Before are other defaults, of releases before a version.
+	Before map[string]any `toml:"before"`
+
 	// Preset is a way that only counts where nothing sets the rule itself.
 	Preset *Way `toml:"preset"`
 

@@ -2,6 +2,7 @@ package claim
 
 import (
 	"fmt"
+	"maps"
 	"regexp"
 	"slices"
 	"strconv"
@@ -9,6 +10,7 @@ import (
 
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/document"
+	"jollytreaty/core/presence"
 	"jollytreaty/core/rule"
 )
 
@@ -118,7 +120,7 @@ func (s *stack) answer(e *catalog.Entry, q *catalog.Question, g *Group) {
 		if unknown {
 			return
 		}
-		if c := s.fallback(e, r, q, where); c != nil {
+		if c := s.fallback(g, e, r, q, where); c != nil {
 			c.Level, c.LevelAt = level, levelAt
 			g.Claims = append(g.Claims, c)
 		}
@@ -133,7 +135,7 @@ func (s *stack) answer(e *catalog.Entry, q *catalog.Question, g *Group) {
 
 // fallback is the claim of a program to which nothing is said: its preset or
 // its default. Only programs that write or reject have one.
-func (s *stack) fallback(e *catalog.Entry, r *rule.Rule, q *catalog.Question, where Where) *Claim {
+func (s *stack) fallback(g *Group, e *catalog.Entry, r *rule.Rule, q *catalog.Question, where Where) *Claim {
 	if s.broken || q.Role != rule.Writes && q.Role != rule.Accepts {
 		return nil
 	}
@@ -155,17 +157,34 @@ func (s *stack) fallback(e *catalog.Entry, r *rule.Rule, q *catalog.Question, wh
 			}
 		}
 	}
-	if q.Default == nil {
+	value := g.defaultOf(e, q)
+	if value == nil {
 		return nil
 	}
-	c.set(translate(r, q, q.Default))
+	c.set(translate(r, q, value))
 	return c
+}
+
+// defaultOf is the program's default in the version that is used for the group.
+func (g *Group) defaultOf(e *catalog.Entry, q *catalog.Question) any {
+	for _, version := range slices.Sorted(maps.Keys(q.Before)) {
+		said, older := false, true
+		for _, s := range g.signs[e] {
+			if s.Version != "" && !s.Foreign {
+				said, older = true, older && presence.Before(s.Version, version)
+			}
+		}
+		if said && older {
+			return q.Before[version]
+		}
+	}
+	return q.Default
 }
 
 // Restates reports whether the claim's value is its program's default.
 func (c *Claim) Restates() bool {
 	q := c.Question
-	if q.Default == nil || q.Preset != nil || c.Value.IsZero() {
+	if q.Default == nil || q.Preset != nil || q.Before != nil || c.Value.IsZero() {
 		return false
 	}
 	values := translate(c.Rule, q, q.Default).values

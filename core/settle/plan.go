@@ -142,8 +142,7 @@ func (p *Plan) carryOn(edited Input, round int) error {
 }
 
 // giveUp leaves the subjects that failed as they are; one that failed although
-// it was left takes the type's formatter and, for every type, its rule with it,
-// and in the end all of the type.
+// it was left takes the type's formatter and, for every type, its rule with it.
 // It reports whether that changed anything.
 func (d *draft) giveUp(failed map[subject]string) bool {
 	before := len(d.skip)
@@ -160,13 +159,6 @@ func (d *draft) giveUp(failed map[subject]string) bool {
 			}
 		}
 		d.skip[s] = why
-	}
-	if len(d.skip) == before { // what else is said of the type brings it up
-		for s, why := range failed {
-			for _, r := range rule.All() {
-				d.skip[subject{s.typ, r.ID}] = why
-			}
-		}
 	}
 	return len(d.skip) > before
 }
