@@ -64,7 +64,9 @@ func (p *Picture) mention(fsys fs.FS) {
 					as = "told"
 				}
 				if !slices.ContainsFunc(p.Seen[e], func(s Seen) bool { return s.As == "mentioned" || s.As == as }) {
-					p.Seen[e] = append(p.Seen[e], Seen{As: as, Path: f.Path, Line: line, Folder: "."})
+					for _, folder := range folders(p.Seen[e]) {
+						p.Seen[e] = append(p.Seen[e], Seen{As: as, Path: f.Path, Line: line, Folder: folder})
+					}
 				}
 			}
 		}
@@ -75,6 +77,17 @@ func (p *Picture) mention(fsys fs.FS) {
 func decided(s Seen) bool { return s.When != "" || s.Build }
 
 func chosen(s Seen) bool { return !s.Weak() }
+
+// folders are the parts of the tree that signs concern; a mention says no more.
+func folders(seen []Seen) []string {
+	var out []string
+	for _, s := range seen {
+		if chosen(s) && !slices.Contains(out, s.Folder) {
+			out = append(out, s.Folder)
+		}
+	}
+	return out
+}
 
 // mayMention reports whether a file builds, tests or explains the project.
 func mayMention(f tree.File) bool {

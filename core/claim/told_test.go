@@ -260,6 +260,9 @@ func TestMentionsOfWhatNothingRuns(t *testing.T) {
 	assert.True(t, mentioned("-- lib/Scripts/neat.sh --\nplane x\n"))
 	assert.False(t, mentioned("-- build/neat.sh --\naeroplane x; plane-x y\n"), "part of another word")
 	assert.False(t, mentioned("-- .hooks/a --\nplane .\n-- build/neat.sh --\nplane x\n"), "a hook runs it")
+	p := read(t, yard(t), "-- build/neat.sh --\nplane x\n-- sub/plane.toml --\nwidth = 90\n-- sub/x.go --\n-- y.go --\n")
+	assert.NotEmpty(t, group(t, p, "sub/x.go").Signs(p.Catalog.ByID("plane")))
+	assert.Empty(t, group(t, p, "y.go").Signs(p.Catalog.ByID("plane")), "a mention brings it nowhere else")
 	assert.False(t, mentioned("-- README.md --\nWe plane everything.\n"), "a document runs nothing")
 }
 
