@@ -123,7 +123,10 @@ func regionRuns(region audit.Region) string {
 			words = append(words, text)
 		}
 	}
+	told := region.Reason.As == "hook" || region.Reason.As == "ci" // by the reason
 	switch {
+	case len(words) == 1 && told:
+		return ""
 	case len(words) == 0 && slices.ContainsFunc(region.Runs, func(s claim.Seen) bool { return s.Build }):
 		return "run by the build, it may be"
 	case len(words) == 0:

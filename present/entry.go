@@ -52,7 +52,7 @@ func Entry(p *Page, e *catalog.Entry) {
 	for _, ecosystem := range sortedKeys(e.Packages) {
 		var names []string
 		for _, n := range e.Packages[ecosystem] {
-			names = append(names, strings.TrimPrefix(n, "~"))
+			names = append(names, strings.Trim(n, "~@"))
 		}
 		rows = append(rows, []string{"  brought by", ecosystem + ": " + strings.Join(names, ", ")})
 	}
