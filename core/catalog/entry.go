@@ -115,6 +115,10 @@ type Entry struct {
 	// editor's key, and the program's.
 	Copies map[string]map[string]string `toml:"copies"`
 
+	// Configured are keys by which settings of an editor, named by its id, keep it
+	// from running the program where the program has no settings of its own.
+	Configured map[string]string `toml:"configured"`
+
 	// Bridges are programs that this one runs itself, where its settings say so.
 	Bridges []*Bridge `toml:"bridge"`
 

@@ -159,6 +159,14 @@ func (p *Picture) resolve(g *Group) {
 	slices.SortStableFunc(g.Claims, func(a, b *Claim) int { return a.Rule.Order - b.Rule.Order })
 }
 
+// configured reports whether the program has a settings file of its own for the
+// group.
+func (g *Group) configured(e *catalog.Entry) bool {
+	return slices.ContainsFunc(e.Settings, func(place *catalog.Place) bool {
+		return place.Syntax != document.EditorConfig && len(g.FilesOf(e, place)) > 0
+	})
+}
+
 // plugs reports whether the program can read the group's type, by itself or with
 // a plugin of which its settings speak.
 func (g *Group) plugs(e *catalog.Entry) bool {
@@ -203,7 +211,8 @@ func (p *Picture) pick(editor *catalog.Entry, g *Group) {
 	k := editor.Picks
 	if named, where := find(k.Formatter); named != nil {
 		for _, e := range p.covering[g.Type] {
-			if e.Has(catalog.Formatter) && slices.Contains(e.EditorNames, named.Text()) {
+			idle := is(e.Configured[editor.ID]) && !g.configured(e)
+			if e.Has(catalog.Formatter) && slices.Contains(e.EditorNames, named.Text()) && !idle {
 				g.Picked[e] = Pick{Editor: editor, Where: where, OnSave: is(k.OnSave), OnPaste: is(k.OnPaste), OnType: is(k.OnType)}
 			}
 		}

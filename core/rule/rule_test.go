@@ -122,7 +122,7 @@ func TestEachRule(t *testing.T) {
 			}
 		})
 	}
-	assert.Len(t, All(), 20)
+	assert.Len(t, All(), 21)
 	assert.Nil(t, ByID("no_such_rule"))
 }
 
