@@ -43,6 +43,8 @@ func TestReadWithPositions(t *testing.T) {
 		{"editorconfig crlf and mark", EditorConfig, "\ufeffroot = true\r\n[*]\r\nk=v\r\n", "*/k", "v", 3, 1},
 		{"attributes value", Attributes, "*.sh text eol=lf\n", "*.sh/eol", "lf", 1, 11},
 		{"attributes negated", Attributes, "*.x -text !diff\n", "*.x/text", false, 1, 5},
+		{"attributes negated with a value", Attributes, "*.x -text=auto !diff=y\n", "*.x/text", false, 1, 5},
+		{"attributes unset with a value", Attributes, "*.x -text=auto !diff=y\n", "*.x/diff", nil, 1, 16},
 		{"attributes unset", Attributes, "*.x -text !diff\n", "*.x/diff", nil, 1, 11},
 		{"attributes macro", Attributes, "[attr]plain -text eol=lf\n*.x plain\n", "*.x/eol", "lf", 2, 5},
 		{"attributes built-in macro", Attributes, "*.png binary\n", "*.png/text", false, 1, 7},

@@ -208,10 +208,12 @@ func (d *Document) parseAttributes() error {
 func attribute(word string, at int) *Node {
 	n := &Node{KeyStart: at, Start: at, End: at + len(word), Value: true, Key: word}
 	switch {
-	case strings.HasPrefix(word, "-"):
-		n.Key, n.Value, n.resets = word[1:], false, true
+	case strings.HasPrefix(word, "-"): // git passes over a value then
+		n.Key, _, _ = strings.Cut(word[1:], "=")
+		n.Value, n.resets = false, true
 	case strings.HasPrefix(word, "!"):
-		n.Key, n.Value, n.resets = word[1:], nil, true
+		n.Key, _, _ = strings.Cut(word[1:], "=")
+		n.Value, n.resets = nil, true
 	default:
 		if key, value, ok := strings.Cut(word, "="); ok {
 			n.Key, n.Value = key, value
