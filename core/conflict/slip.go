@@ -148,6 +148,25 @@ func (k *keyCheck) check(n *document.Node, path string) {
 		}
 		if item.Kind == document.Map {
 			k.check(item, at)
+		} else if words, ok := domain.(document.ListOf); ok {
+			k.words(item, at, document.Texts(words))
+		}
+	}
+}
+
+// words compares the items of a list with the words that are known in it.
+func (k *keyCheck) words(list *document.Node, path string, known []string) {
+	for _, w := range list.Words() {
+		if key, retired := k.reader.Program.RetiredKeys[path+"/"+w.Text()]; retired {
+			if k.picture.Reaches(k.reader.Program, key.Since) {
+				named := *w
+				named.Key = w.Text()
+				k.retired(&named, key.Use)
+			}
+			continue
+		}
+		if near := nearest.Of(w.Text(), known); near != "" && !slices.Contains(known, w.Text()) && k.reader.Program.Unknown != "" {
+			k.report(SlipBadValue, w, fmt.Sprintf("%q is no value it knows in %s; the nearest is %q", w.Text(), list.Key, near))
 		}
 	}
 }
