@@ -137,7 +137,8 @@ func (in *inheriting) one(f *File, r Reader, i catalog.Inherit, at *document.Nod
 	f.bases = append(f.bases, b)
 }
 
-// packageOf returns the name of the package that a base's name stands for.
+// packageOf returns the name of the package that a base's name stands for, with
+// the path of a file in it, if one is named.
 func packageOf(name, prefix string) string {
 	if prefix == "" || strings.Contains(name, prefix) {
 		return name
@@ -149,6 +150,17 @@ func packageOf(name, prefix string) string {
 		return scope + "/" + prefix + rest
 	}
 	return prefix + name
+}
+
+// splitPackage splits the name of a package, which may have a scope, from the
+// path of a file in it, "" if none is named.
+func splitPackage(name string) (pack, inside string) {
+	parts := strings.Split(name, "/")
+	head := 1
+	if strings.HasPrefix(name, "@") {
+		head = min(2, len(parts))
+	}
+	return path.Join(parts[:head]...), path.Join(parts[head:]...)
 }
 
 // file returns the path of a file that is there, with an ending if it needs
@@ -166,16 +178,12 @@ func (in *inheriting) file(p string) string {
 
 // installed returns the settings file of an installed package, or "".
 func (in *inheriting) installed(folder string, i catalog.Inherit, name, file string) string {
-	parts := strings.Split(name, "/")
-	head := 1
-	if strings.HasPrefix(name, "@") {
-		head = 2
-	}
+	pack, inside := splitPackage(name)
 	for dir := folder; ; dir = path.Dir(dir) {
-		root := path.Join(dir, i.Folder, path.Join(parts[:min(head, len(parts))]...))
+		root := path.Join(dir, i.Folder, pack)
 		if fs.ValidPath(root) {
-			if len(parts) > head {
-				if p := in.file(path.Join(root, path.Join(parts[head:]...))); p != "" {
+			if inside != "" {
+				if p := in.file(path.Join(root, inside)); p != "" {
 					return p
 				}
 			} else if file != "" {
@@ -206,6 +214,7 @@ func (in *inheriting) mainOf(root string) string {
 
 // declared returns the manifest above the folder that names the package, or "".
 func (in *inheriting) declared(folder, name string) string {
+	name, _ = splitPackage(name)
 	for dir := folder; ; dir = path.Dir(dir) {
 		for _, manifest := range []string{"package.json", "Gemfile", "composer.json"} {
 			text, err := readAll(in.fsys, path.Join(dir, manifest))

@@ -31,7 +31,7 @@ func TestWhatTheySay(t *testing.T) {
 		{"layout", "rivalry/layout", "ESLint checks layout that Prettier already writes: indentation, quotes",
 			[]string{"prettier :0", "eslint .eslintrc.json:1", "prettier .prettierrc:1", "eslint .eslintrc.json:1", "prettier :0", "eslint .eslintrc.json:1"}},
 		{"partial", "gap/partial", "Biome formats only a part of Vue files: the script", []string{"biome biome.json:1"}},
-		{"no_trigger", "gap/no-trigger", "nothing here runs Prettier: no editor setting, hook, CI step or script", []string{"prettier .prettierrc:1"}},
+		{"no_trigger", "gap/no-trigger", "nothing here runs Prettier on these files: no editor setting, hook, CI step or script", []string{"prettier .prettierrc:1"}},
 		{"personal_endings", "drift/personal", "which line endings git checks out depends on the machine, and Prettier writes LF",
 			[]string{"gitattributes .gitattributes:1", "prettier .prettierrc:1"}},
 		{"personal_native", "drift/personal", "rustfmt leaves line endings to the machine: Native", []string{"rustfmt rustfmt.toml:1"}},

@@ -154,7 +154,8 @@ func (k *keyCheck) check(n *document.Node, path string) {
 	}
 }
 
-// words compares the items of a list with the words that are known in it.
+// words compares the items of a list with the words that are known in it. As
+// such lists grow with every release, only a single letter's slip is told.
 func (k *keyCheck) words(list *document.Node, path string, known []string) {
 	for _, w := range list.Words() {
 		if key, retired := k.reader.Program.RetiredKeys[path+"/"+w.Text()]; retired {
@@ -165,7 +166,7 @@ func (k *keyCheck) words(list *document.Node, path string, known []string) {
 			}
 			continue
 		}
-		if near := nearest.Of(w.Text(), known); near != "" && !slices.Contains(known, w.Text()) && k.reader.Program.Unknown != "" {
+		if near := nearest.Closest(w.Text(), known); nearest.Distance(w.Text(), near) == 1 && k.reader.Program.Unknown != "" {
 			k.report(SlipBadValue, w, fmt.Sprintf("%q is no value it knows in %s; the nearest is %q", w.Text(), list.Key, near))
 		}
 	}

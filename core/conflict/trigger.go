@@ -31,7 +31,7 @@ func untriggered(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treat
 				side.Path, side.Line, side.Column = s.Path, max(s.Line, 1), 1
 			}
 			into.add(&Finding{Code: GapNoTrigger, Type: g.Type, Files: g.Files, Examples: g.Examples, Groups: []*claim.Group{g}, Sides: []Side{side},
-				Message: fmt.Sprintf("nothing here runs %s: no editor setting, hook, CI step or script", owner.Program.Name)})
+				Message: fmt.Sprintf("nothing here runs %s on these files: no editor setting, hook, CI step or script", owner.Program.Name)})
 		}
 	}
 }

@@ -268,7 +268,7 @@ func (n *Node) Text() string {
 }
 
 // Words returns the texts of a list of scalars. A scalar counts as the list of
-// the words in it, separated by commas or line breaks.
+// the words in it, separated by line breaks or by commas outside braces.
 func (n *Node) Words() []*Node {
 	if n == nil {
 		return nil
@@ -290,7 +290,19 @@ func (n *Node) Words() []*Node {
 	if n.Value == nil {
 		return nil
 	}
-	for word := range strings.FieldsFuncSeq(text, func(r rune) bool { return r == ',' || r == '\n' }) {
+	depth := 0
+	for word := range strings.FieldsFuncSeq(text, func(r rune) bool {
+		switch r {
+		case '{':
+			depth++
+		case '}':
+			depth--
+		case '\n':
+			depth = 0
+			return true
+		}
+		return r == ',' && depth <= 0
+	}) {
 		if trimmed := strings.TrimSpace(word); trimmed != "" {
 			start := n.Start + strings.Index(text[seen:], trimmed) + seen
 			out = append(out, &Node{Kind: Scalar, Value: trimmed, KeyStart: start, Start: start, End: start + len(trimmed), fixed: true})

@@ -8,7 +8,7 @@ import (
 )
 
 func TestWords(t *testing.T) {
-	d, err := Parse(YAML, "file", []byte("list: [a, 2, {b: c}]\ntext: x, y ,z\nnone:\nmap: {a: b}\n"))
+	d, err := Parse(YAML, "file", []byte("list: [a, 2, {b: c}]\ntext: x, y ,z\nnone:\nmap: {a: b}\nbraces: \"*.{js,ts}, *.md\"\n"))
 	require.NoError(t, err)
 	texts := func(key string) (out []string) {
 		for _, w := range d.Root.Get(key).Words() {
@@ -18,6 +18,7 @@ func TestWords(t *testing.T) {
 	}
 	assert.Equal(t, []string{"a", "2"}, texts("list"), "only scalars are words")
 	assert.Equal(t, []string{"x", "y", "z"}, texts("text"))
+	assert.Equal(t, []string{"*.{js,ts}", "*.md"}, texts("braces"), "a comma in braces is the pattern's")
 	assert.Empty(t, texts("none"))
 	assert.Empty(t, texts("map"))
 	assert.Empty(t, texts("missing"))
