@@ -11,7 +11,7 @@ func (s *session) assignCommand() *cobra.Command {
 		Use:     "assign",
 		Short:   "Which formatter for each file type, and why",
 		Example: "  treaty assign\n  treaty assign --format json",
-		Args:    cobra.NoArgs,
+		Args:    noArguments,
 		RunE: func(*cobra.Command, []string) error {
 			r, result, err := s.run()
 			if err != nil {

@@ -11,7 +11,7 @@ func (s *session) auditCommand() *cobra.Command {
 		Use:     "audit",
 		Short:   "Where the repository stands: types, formatters, conflicts, the next step",
 		Example: "  treaty audit\n  treaty audit -C services/gateway --format json",
-		Args:    cobra.NoArgs,
+		Args:    noArguments,
 		RunE:    func(*cobra.Command, []string) error { return s.audit() },
 	}
 	quick(c)

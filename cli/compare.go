@@ -25,8 +25,13 @@ func (s *session) compareCommand() *cobra.Command {
 			"A and B are each a file, a folder, another repository, or a revision as git names\n" +
 			"one, with a path in it behind a colon if not all of it is meant: v1.2:src.",
 		Example: "  treaty compare ios kit\n  treaty compare src/a.rs tools/b.rs\n  treaty compare HEAD .\n  treaty compare . ../other --all",
-		Args:    cobra.ExactArgs(2),
-		RunE:    func(_ *cobra.Command, args []string) error { return s.compare(args[0], args[1], every) },
+		Args: func(_ *cobra.Command, sides []string) error {
+			if len(sides) != 2 {
+				return errors.New("compare needs two files, folders or revisions; see: treaty compare --help")
+			}
+			return nil
+		},
+		RunE: func(_ *cobra.Command, args []string) error { return s.compare(args[0], args[1], every) },
 	}
 	c.Flags().BoolVar(&every, "all", false, "what is the same, too")
 	return c

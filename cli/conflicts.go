@@ -29,7 +29,7 @@ func (s *session) conflictsCommand() *cobra.Command {
 		Use:     "conflicts",
 		Short:   "Every conflict with all its sides and what would settle it",
 		Example: "  treaty conflicts\n  treaty conflicts --type kotlin --rule max_line_length\n  treaty conflicts --path android/app --severity error\n  treaty conflicts --code clash --format json",
-		Args:    cobra.NoArgs,
+		Args:    noArguments,
 		RunE:    func(*cobra.Command, []string) error { return s.conflicts(&f) },
 	}
 	c.Flags().StringVar(&f.rule, "rule", "", "only this rule, such as max_line_length")

@@ -102,7 +102,7 @@ func (s *session) root() *cobra.Command {
 			"writes one reconciled configuration. Without a command it audits.",
 		Example:       "  treaty                      where this repository stands\n  treaty -C ../other          the same, elsewhere\n  treaty explain src/main.go  the settings in effect for one file\n  treaty settle --patch       the proposal as a diff",
 		Version:       Version,
-		Args:          cobra.NoArgs,
+		Args:          noArguments,
 		SilenceErrors: true,
 		SilenceUsage:  true,
 		RunE:          func(*cobra.Command, []string) error { return s.audit() },

@@ -22,7 +22,7 @@ func (s *session) settleCommand() *cobra.Command {
 		Long: "settle decides every open question it can give a reason for, and shows the edits\n" +
 			"that make each settings file agree. It changes nothing unless told to --write.",
 		Example: "  treaty settle\n  treaty settle --patch | git apply\n  treaty settle --write",
-		Args:    cobra.NoArgs,
+		Args:    noArguments,
 		RunE:    func(*cobra.Command, []string) error { return s.settle(patch, write) },
 	}
 	c.Flags().BoolVar(&patch, "patch", false, "print the edits as one diff for git apply")

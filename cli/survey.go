@@ -24,7 +24,7 @@ func (s *session) surveyCommand() *cobra.Command {
 			"path and in the project's tool folders, and for what differs from person to person,\n" +
 			"settings in the home folder or above the repository that count here.",
 		Example: "  treaty survey\n  treaty survey --installed\n  treaty survey --format json",
-		Args:    cobra.NoArgs,
+		Args:    noArguments,
 		RunE: func(*cobra.Command, []string) error {
 			s.inside = func(tree.File) bool { return true }
 			r, result, err := s.run()
