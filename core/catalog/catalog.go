@@ -162,6 +162,13 @@ func (e *Entry) check() error {
 			return errors.New("a bridge needs the program it runs, and when")
 		}
 	}
+	for _, place := range e.Settings {
+		for _, i := range place.Extends {
+			if _, err := regexp.Compile(i.Names); err != nil {
+				return fmt.Errorf("extends %s: %w", i.Key, err)
+			}
+		}
+	}
 	for _, q := range e.Rules {
 		if err := e.checkQuestion(q); err != nil {
 			return fmt.Errorf("rule %s: %w", q.Rule, err)

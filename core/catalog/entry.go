@@ -229,10 +229,12 @@ type Place struct {
 type Inherit struct {
 	Key    string `toml:"key"`
 	Paths  bool   `toml:"paths"`  // names are paths from the file's folder
-	Folder string `toml:"folder"` // where installed packages lie, such as "node_modules"
+	Folder string `toml:"folder"` // where installed packages lie, such as "node_modules"; other names than paths are theirs
+	Depot  string `toml:"depot"`  // the same, where every name is a path and some lead there
 	File   string `toml:"file"`   // the file of a package that holds its settings; by its manifest or any known name if ""
 	Prefix string `toml:"prefix"` // what a package's name starts with, left out in settings
 	Plugin string `toml:"plugin"` // the same of packages that "plugin:NAME/PART" names
+	Names  string `toml:"names"`  // which of the words there are names of bases, if not all: a regular expression
 }
 
 // Overrides says where a settings file keeps settings for some files only.
@@ -286,6 +288,9 @@ type Way struct {
 	Number  string `toml:"number"`  // the answer where the value is a whole number
 	Present string `toml:"present"` // the answer where the key is there at all
 	Blanks  bool   `toml:"blanks"`  // the value is the indentation text itself
+
+	// Unless are keys that take the answer back where they are there.
+	Unless []string `toml:"unless"`
 }
 
 // Switch says when a rule of a program is on.

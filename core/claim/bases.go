@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"io/fs"
 	"path"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -70,24 +71,35 @@ func (in *inheriting) resolve(f *File, chain []*File) {
 		}
 		root := f.Doc.Root.Find(r.Place.Section)
 		for _, i := range r.Place.Extends {
-			n := root.Find(i.Key)
-			if n == nil || i.Key == "" && n.Kind != document.Scalar {
-				continue // the settings themselves, unless a text stands for them
+			named := regexp.MustCompile(i.Names) // checked with the entry
+			nodes := []*document.Node{root.Find(i.Key)}
+			if f.Doc.Syntax == document.XML {
+				nodes = root.FindAll(i.Key)
 			}
-			if n.Kind == document.Map { // packages, each with its file
-				for _, item := range n.Items {
-					for _, w := range item.Words() {
-						in.one(f, r, i, item, item.Key, w.Text(), chain)
+			for _, n := range nodes {
+				if n == nil || i.Key == "" && n.Kind != document.Scalar {
+					continue // the settings themselves, unless a text stands for them
+				}
+				if n.Kind == document.Map { // packages, each with its file
+					for _, item := range n.Items {
+						for _, w := range item.Words() {
+							in.one(f, r, i, item, item.Key, w.Text(), chain)
+						}
+					}
+					continue
+				}
+				for _, w := range n.Words() {
+					if named.MatchString(w.Text()) {
+						in.one(f, r, i, w, w.Text(), i.File, chain)
 					}
 				}
-				continue
-			}
-			for _, w := range n.Words() {
-				in.one(f, r, i, w, w.Text(), i.File, chain)
 			}
 		}
 	}
 }
+
+// notInstalled is what to do about a package that is not there.
+const notInstalled = "install the packages, or write down here what it sets"
 
 // one resolves a single base.
 func (in *inheriting) one(f *File, r Reader, i catalog.Inherit, at *document.Node, name, file string, chain []*File) {
@@ -110,6 +122,10 @@ func (in *inheriting) one(f *File, r Reader, i catalog.Inherit, at *document.Nod
 	case i.Paths && local:
 		found = in.file(path.Join(path.Dir(f.Path), name))
 		miss.Hint = "no such file: " + path.Join(path.Dir(f.Path), name)
+		if pack := packageAt(name, cmp.Or(i.Folder, i.Depot)); pack != "" {
+			miss.Declared = cmp.Or(in.declared(f.Folder, pack), in.declared(f.Folder, path.Dir(pack)))
+			miss.Hint = notInstalled
+		}
 	case i.Plugin != "" && strings.HasPrefix(name, "plugin:"):
 		plugin, _, _ := strings.Cut(strings.TrimPrefix(name, "plugin:"), "/")
 		if strings.HasPrefix(plugin, "@") {
@@ -119,8 +135,9 @@ func (in *inheriting) one(f *File, r Reader, i catalog.Inherit, at *document.Nod
 		miss.Hint = "what a plugin sets is not read; write down here what matters of it"
 	case i.Folder != "":
 		found = in.installed(f.Folder, i, packageOf(name, i.Prefix), file)
-		miss.Declared = in.declared(f.Folder, packageOf(name, i.Prefix))
-		miss.Hint = "install the packages, or write down here what it sets"
+		pack, _ := splitPackage(packageOf(name, i.Prefix))
+		miss.Declared = in.declared(f.Folder, pack)
+		miss.Hint = notInstalled
 	}
 	if found == "" {
 		in.missing = append(in.missing, miss)
@@ -161,6 +178,17 @@ func splitPackage(name string) (pack, inside string) {
 		head = min(2, len(parts))
 	}
 	return path.Join(parts[:head]...), path.Join(parts[head:]...)
+}
+
+// packageAt returns the one or two names in front of a path below a folder of
+// installed packages, "" if it does not lead there.
+func packageAt(name, folder string) string {
+	_, inside, ok := strings.Cut("/"+path.Clean(name)+"/", "/"+folder+"/")
+	if !ok || folder == "" {
+		return ""
+	}
+	parts := strings.Split(strings.Trim(inside, "/"), "/")
+	return path.Join(parts[:min(2, len(parts))]...)
 }
 
 // file returns the path of a file that is there, with an ending if it needs
@@ -214,7 +242,6 @@ func (in *inheriting) mainOf(root string) string {
 
 // declared returns the manifest above the folder that names the package, or "".
 func (in *inheriting) declared(folder, name string) string {
-	name, _ = splitPackage(name)
 	for dir := folder; ; dir = path.Dir(dir) {
 		for _, manifest := range []string{"package.json", "Gemfile", "composer.json"} {
 			text, err := readAll(in.fsys, path.Join(dir, manifest))

@@ -82,7 +82,7 @@ func (s *stack) answer(e *catalog.Entry, q *catalog.Question, g *Group) {
 				unknown, ended = true, true
 				break
 			}
-			if n == nil || n.Kind == document.List {
+			if n == nil || n.Kind == document.List || slices.ContainsFunc(w.Unless, func(key string) bool { return l.node.Find(key) != nil }) {
 				continue
 			}
 			c := &Claim{Program: e, Rule: r, Role: q.Role, Basis: Set, Question: q, Way: w,

@@ -47,6 +47,23 @@ func (n *Node) Find(path string) *Node {
 	return n
 }
 
+// FindAll follows a path of keys, and of several elements of the same name,
+// which XML has, every one, in their order.
+func (n *Node) FindAll(path string) []*Node {
+	key, rest, more := strings.Cut(path, "/")
+	var out []*Node
+	for _, item := range n.Items {
+		switch {
+		case item.Key != key:
+		case more:
+			out = append(out, item.FindAll(rest)...)
+		default:
+			out = append(out, item)
+		}
+	}
+	return out
+}
+
 func (n *Node) step(key string) *Node {
 	if strings.IndexByte(key, '[') < 0 {
 		return n.Get(unescape(key))

@@ -47,6 +47,9 @@ func stepTo(c *claim.Claim, v rule.Value, g *claim.Group) (step, error) {
 		return switchOff(c, g)
 	}
 	why := fmt.Errorf("%s cannot be set to %s", c.Program.Name, c.Rule.Phrase(v))
+	if w := c.Way; w != nil && (w.Present != "" || w.Match != "") && c.Where.File != nil {
+		why = fmt.Errorf("what %s says is changed by hand only", c.Where.File.Path)
+	}
 	for i := len(ways) - 1; i >= 0; i-- { // where nothing is set: the standard's place first, it is listed last
 		w := ways[i]
 		place := c.Program.Place(w.Place)
