@@ -18,6 +18,10 @@ type Places struct {
 	// wrong with them is meant to be.
 	Samples []string `toml:"samples"`
 
+	// Builds are names of folders that hold the code of the build of all that lies
+	// beside them.
+	Builds []string `toml:"builds"`
+
 	// Everything are actions and images that run whatever program finds settings.
 	Everything []string `toml:"everything"`
 

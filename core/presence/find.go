@@ -326,6 +326,7 @@ func (r *reading) read(kinds []kind) {
 		if k.manifest != nil && k.manifest.As == "dependency" {
 			r.found = append(r.found, Found{Project: folder})
 		}
+		folder = r.builtFrom(folder)
 		switch {
 		case k.mark != nil:
 			r.mark(k.mark, folder)
@@ -343,6 +344,17 @@ func (r *reading) read(kinds []kind) {
 			r.runInLines(k.run, folder)
 		}
 	}
+}
+
+// builtFrom returns the folder that the build in the given one is about.
+func (r *reading) builtFrom(folder string) string {
+	parts := strings.Split(folder, "/")
+	for i, name := range parts {
+		if slices.Contains(r.catalog.Places.Builds, name) {
+			return path.Join(".", path.Join(parts[:i]...))
+		}
+	}
+	return folder
 }
 
 // folderAbove returns the folder of p, less so many more levels.
