@@ -334,6 +334,9 @@ func (p *Picture) speaks(f *File, g *Group) bool {
 		if !g.Type.Styled || !slices.Contains(p.covering[g.Type], r.Program) {
 			continue
 		}
+		if _, out := g.Excludes[r.Program]; out && !r.Ignores {
+			continue
+		}
 		if f.Inside {
 			return f.sections[0].applies(g, g.chain.offset(f))
 		}
