@@ -2,6 +2,8 @@ package present
 
 import (
 	"bytes"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 	"time"
@@ -134,4 +136,19 @@ func TestSurveyOfThePersonsMachine(t *testing.T) {
 	assert.NotEmpty(t, r.SearchedAbove(r.Picture.Catalog.ByID("editorconfig")))
 	text := page(func(p *Page) { Survey(p, "/x/pier", r) })
 	assert.Contains(t, text, "toolchain comes with the language")
+}
+
+// Every case of the findings has a heading in words; codes stand at its end.
+func TestHeadings(t *testing.T) {
+	cases, err := filepath.Glob("../core/audit/testdata/*.txtar")
+	require.NoError(t, err)
+	require.NotEmpty(t, cases)
+	for _, file := range cases {
+		archive, err := os.ReadFile(file)
+		require.NoError(t, err)
+		r, _ := audited(t, string(archive))
+		for _, topic := range topics(r.Findings) {
+			assert.NotContains(t, topic.heading(), string(topic.Code), file)
+		}
+	}
 }

@@ -72,6 +72,12 @@ var titles = map[conflict.Code]string{
 	conflict.DeadNoFiles:     "pattern without files",
 	conflict.DeadNoProvider:  "settings of a program nothing brings",
 	conflict.GapUndeclared:   "formatter that nothing brings",
+	conflict.DeadShadowed:    "setting",
+	conflict.DeadDefault:     "setting",
+	conflict.ClashSeverity:   "check",
+	conflict.DriftRegion:     "setting",
+	conflict.DriftMirror:     "setting",
+	conflict.RivalryImports:  "imports ordered",
 }
 
 // suffixes say what is the matter with the rule a finding is about.
