@@ -24,7 +24,8 @@ func layouts(g *claim.Group, a *assign.Assignment, into *collector) {
 			continue
 		}
 		own := g.Claim(owner, c.Rule.ID)
-		if own == nil || own.Role != rule.Writes || !c.Set.Has(own.Value) || c.Rule.ID == rule.IndentSize && g.UsesTabs(owner) {
+		if own == nil || own.Role != rule.Writes || !c.Set.Has(own.Value) || c.Rule.ID == rule.IndentSize && g.UsesTabs(owner) ||
+			c.Rule.ID == rule.IndentStyle && differentSizes(g, owner, c.Program) {
 			continue
 		}
 		if repeats[c.Program] == nil {
@@ -49,4 +50,11 @@ func layouts(g *claim.Group, a *assign.Assignment, into *collector) {
 			f.Message = fmt.Sprintf("%s checks layout that %s already writes: %s", e.Name, owner.Name, strings.Join(titles, ", "))
 		}
 	}
+}
+
+// differentSizes reports whether two programs that indent alike do so by
+// different numbers of columns, which is a clash.
+func differentSizes(g *claim.Group, a, b *catalog.Entry) bool {
+	x, y := g.Claim(a, rule.IndentSize), g.Claim(b, rule.IndentSize)
+	return x != nil && y != nil && !g.UsesTabs(a) && rule.Compare(x.Stance(), y.Stance()) != rule.Together
 }

@@ -123,9 +123,9 @@ func (k *keyCheck) check(n *document.Node, path string) {
 		return
 	}
 	for _, item := range n.Items {
-		at := item.Key
+		at := document.Escape(item.Key)
 		if path != "" {
-			at = path + "/" + item.Key
+			at = path + "/" + at
 		}
 		if item.Kind == document.Opaque {
 			continue
@@ -220,7 +220,7 @@ func (k *keyCheck) unknown(n *document.Node, path string) {
 			rest, ok = strings.CutPrefix(key, path+"/")
 		}
 		if ok && !strings.ContainsAny(rest, "/*<") {
-			siblings = append(siblings, rest)
+			siblings = append(siblings, document.Unescape(rest))
 		}
 	}
 	near := nearest.Of(strings.ReplaceAll(n.Key, "-", "_"), siblings)

@@ -66,14 +66,14 @@ func (n *Node) FindAll(path string) []*Node {
 
 func (n *Node) step(key string) *Node {
 	if strings.IndexByte(key, '[') < 0 {
-		return n.Get(unescape(key))
+		return n.Get(Unescape(key))
 	}
 	name, test, tested := strings.Cut(key, "[")
 	if !tested || n == nil || n.Kind != Map && (n.Kind != List || name != "") {
-		return n.Get(unescape(key))
+		return n.Get(Unescape(key))
 	}
 	attribute, want, _ := strings.Cut(strings.TrimSuffix(test, "]"), "=")
-	want = unescape(want)
+	want = Unescape(want)
 	for i := len(n.Items) - 1; i >= 0; i-- {
 		if item := n.Items[i]; item.Key == name {
 			if a := item.Get(attribute); a != nil && a.Text() == want {
@@ -84,7 +84,16 @@ func (n *Node) step(key string) *Node {
 	return n.Get(key)
 }
 
-func unescape(key string) string {
+// Escape returns a key as it stands in a path.
+func Escape(key string) string {
+	if strings.IndexAny(key, "/~") < 0 {
+		return key
+	}
+	return strings.NewReplacer("~", "~0", "/", "~1").Replace(key)
+}
+
+// Unescape returns the key that a step of a path stands for.
+func Unescape(key string) string {
 	if strings.IndexByte(key, '~') < 0 {
 		return key
 	}
