@@ -219,7 +219,7 @@ func (k *keyCheck) unknown(n *document.Node, path string) {
 		if path != "" {
 			rest, ok = strings.CutPrefix(key, path+"/")
 		}
-		if ok && !strings.ContainsAny(rest, "/*<") {
+		if rest, _, _ = strings.Cut(rest, "/"); ok && !strings.ContainsAny(rest, "*<") {
 			siblings = append(siblings, document.Unescape(rest))
 		}
 	}

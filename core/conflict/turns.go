@@ -23,8 +23,8 @@ func orders(g *claim.Group, a *assign.Assignment, into *collector) {
 			continue
 		}
 		for _, e := range g.Signed() {
-			if !e.Has(catalog.Linter) || e == formatter || !a.InPlay(e, g) {
-				continue
+			if !e.Has(catalog.Linter) || e.Has(catalog.Formatter) || e == formatter || !a.InPlay(e, g) {
+				continue // of two formatters the rivalry itself is told
 			}
 			for _, s := range g.Signs(e) {
 				if s.Turn != last.Turn || s.Does != "writes" || s.Order <= last.Order {
