@@ -72,12 +72,8 @@ func (in *inheriting) resolve(f *File, chain []*File) {
 		root := f.Doc.Root.Find(r.Place.Section)
 		for _, i := range r.Place.Extends {
 			named := regexp.MustCompile(i.Names) // checked with the entry
-			nodes := []*document.Node{root.Find(i.Key)}
-			if f.Doc.Syntax == document.XML {
-				nodes = root.FindAll(i.Key)
-			}
-			for _, n := range nodes {
-				if n == nil || i.Key == "" && n.Kind != document.Scalar {
+			for _, n := range f.at(root, i.Key) {
+				if i.Key == "" && n.Kind != document.Scalar {
 					continue // the settings themselves, unless a text stands for them
 				}
 				if n.Kind == document.Map { // packages, each with its file

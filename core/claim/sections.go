@@ -102,7 +102,7 @@ func (f *File) findPlaceSections(r Reader, root *document.Node) {
 		}
 	}
 	for _, key := range place.Excludes {
-		if n := root.Find(key); n != nil {
+		for _, n := range f.at(root, key) {
 			list := pattern.Compile(place.Globs, lines(n))
 			f.add(section{place: place, node: n, kind: excludeSection}, reach{list.Reaches, list.ByExtension()})
 		}
@@ -113,6 +113,17 @@ func (f *File) findPlaceSections(r Reader, root *document.Node) {
 			f.add(section{place: place, node: n, kind: excludeSection}, reach{func(rel string) bool { return !list.Reaches(rel) }, list.ByExtension()})
 		}
 	}
+}
+
+// at returns what stands at a path of keys: in XML every element of that name.
+func (f *File) at(root *document.Node, key string) []*document.Node {
+	if f.Doc.Syntax == document.XML && root != nil {
+		return root.FindAll(key)
+	}
+	if n := root.Find(key); n != nil {
+		return []*document.Node{n}
+	}
+	return nil
 }
 
 // overridesIn returns the items of the file's overrides.
