@@ -146,7 +146,7 @@ func decisions(p *Page, list []*topic) {
 			fmt.Fprintf(p.W, "    and %d more: treaty conflicts\n", len(list)-i)
 			return
 		}
-		fmt.Fprintf(p.W, "%2d  %s  %s\n", i+1, p.severity(t.Severity), cut(t.heading(), p.Width-12))
+		fmt.Fprintf(p.W, "%2d  %s  %s\n", i+1, p.severity(t.Severity), t.heading(p.Width-12))
 		if t.Rule == nil && t.Code != conflict.Rivalry {
 			for j, line := range wrap(clean(t.Message), p.Width-6) {
 				if j == 0 || j == 1 {

@@ -11,7 +11,7 @@ import (
 func Conflicts(p *Page, findings []*conflict.Finding) {
 	list := topics(findings)
 	for _, t := range list {
-		fmt.Fprintf(p.W, "%s  %s  %s\n", p.severity(t.Severity), p.bold(cut(t.heading(), p.Width-11-len(t.Code))), p.faint(string(t.Code)))
+		fmt.Fprintf(p.W, "%s  %s  %s\n", p.severity(t.Severity), p.bold(t.heading(p.Width-11-len(t.Code))), p.faint(string(t.Code)))
 		if len(t.all) > 1 && t.Code == conflict.GapNoFormatter {
 			indented(p, "  ", "no formatter known here is in play for "+typesWithFiles(t.all))
 		} else {

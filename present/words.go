@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"unicode/utf8"
 
 	"jollytreaty/core/claim"
 	"jollytreaty/core/conflict"
@@ -132,20 +133,29 @@ func topics(findings []*conflict.Finding) []*topic {
 // typeNames lists the topic's types, the last ones as a number.
 func (t *topic) typeNames(most int) string {
 	if len(t.types) > most {
+		if most == 1 {
+			return fmt.Sprintf("%d types", len(t.types))
+		}
 		return fmt.Sprintf("%s and %d more", strings.Join(t.types[:most-1], ", "), len(t.types)-most+1)
 	}
 	return strings.Join(t.types, ", ")
 }
 
-// heading names a topic: what it is about, for which types, in how many files.
-func (t *topic) heading() string {
-	text := subject(t.Finding)
-	text += suffixes[t.Code]
-	if names := t.typeNames(4); names != "" {
-		text += " in " + names
+// heading names a topic: what it is about, for which types, in how many files;
+// with as many types as there is room for.
+func (t *topic) heading(width int) string {
+	text := ""
+	for most := 4; most > 0; most-- {
+		text = subject(t.Finding) + suffixes[t.Code]
+		if names := t.typeNames(most); names != "" {
+			text += " in " + names
+		}
+		if t.files > 0 {
+			text += ", " + fileCount(t.files)
+		}
+		if utf8.RuneCountInString(text) <= width {
+			return text
+		}
 	}
-	if t.files > 0 {
-		text += ", " + fileCount(t.files)
-	}
-	return text
+	return cut(text, width)
 }
