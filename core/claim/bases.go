@@ -118,8 +118,8 @@ func (in *inheriting) one(f *File, r Reader, i catalog.Inherit, at *document.Nod
 	case i.Paths && local:
 		found = in.file(path.Join(path.Dir(f.Path), name))
 		miss.Hint = "no such file: " + path.Join(path.Dir(f.Path), name)
-		if pack := packageAt(name, cmp.Or(i.Folder, i.Depot)); pack != "" {
-			miss.Declared = cmp.Or(in.declared(f.Folder, pack), in.declared(f.Folder, path.Dir(pack)))
+		for _, pack := range packagesAt(name, cmp.Or(i.Folder, i.Depot)) {
+			miss.Declared = cmp.Or(miss.Declared, in.declared(f.Folder, pack))
 			miss.Hint = notInstalled
 		}
 	case i.Plugin != "" && strings.HasPrefix(name, "plugin:"):
@@ -176,15 +176,20 @@ func splitPackage(name string) (pack, inside string) {
 	return path.Join(parts[:head]...), path.Join(parts[head:]...)
 }
 
-// packageAt returns the one or two names in front of a path below a folder of
-// installed packages, "" if it does not lead there.
-func packageAt(name, folder string) string {
-	_, inside, ok := strings.Cut("/"+path.Clean(name)+"/", "/"+folder+"/")
+// packagesAt returns the packages to which a path below a folder of installed
+// packages may lead, whose names have one part or two; none if it leads
+// elsewhere.
+func packagesAt(name, folder string) []string {
+	_, inside, ok := strings.Cut("/"+path.Clean(name), "/"+folder+"/")
 	if !ok || folder == "" {
-		return ""
+		return nil
 	}
-	parts := strings.Split(strings.Trim(inside, "/"), "/")
-	return path.Join(parts[:min(2, len(parts))]...)
+	scope, rest, more := strings.Cut(inside, "/")
+	if !more {
+		return []string{scope}
+	}
+	second, _, _ := strings.Cut(rest, "/")
+	return []string{scope, scope + "/" + second}
 }
 
 // file returns the path of a file that is there, with an ending if it needs

@@ -166,6 +166,9 @@ func (p *Picture) discover(fsys fs.FS, paths []string, given map[string]*File, o
 					f.Readers = append(f.Readers, r)
 				}
 			}
+			if readers != nil && Within(f.Folder, folder) {
+				f.Folder = folder // it is found there without being named, too
+			}
 			files = append(files, f)
 		} else if readers != nil {
 			files = append(files, &File{Path: path, Folder: folder, Readers: readers})

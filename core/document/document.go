@@ -285,28 +285,27 @@ func (n *Node) Words() []*Node {
 	if n.Kind != Scalar {
 		return nil
 	}
-	var out []*Node
-	text, seen := n.Text(), 0
 	if n.Value == nil {
 		return nil
 	}
-	depth := 0
-	for word := range strings.FieldsFuncSeq(text, func(r rune) bool {
-		switch r {
-		case '{':
+	var out []*Node
+	text, from, depth := n.Text(), 0, 0
+	for at, r := range text + "\n" {
+		switch {
+		case r == '{':
 			depth++
-		case '}':
+		case r == '}':
 			depth--
-		case '\n':
-			depth = 0
-			return true
-		}
-		return r == ',' && depth <= 0
-	}) {
-		if trimmed := strings.TrimSpace(word); trimmed != "" {
-			start := n.Start + strings.Index(text[seen:], trimmed) + seen
-			out = append(out, &Node{Kind: Scalar, Value: trimmed, KeyStart: start, Start: start, End: start + len(trimmed), fixed: true})
-			seen = start + len(trimmed) - n.Start
+		case r == '\n' || r == ',' && depth <= 0:
+			word := text[from:at]
+			if trimmed := strings.TrimSpace(word); trimmed != "" {
+				start := n.Start + from + strings.Index(word, trimmed)
+				out = append(out, &Node{Kind: Scalar, Value: trimmed, KeyStart: start, Start: start, End: start + len(trimmed), fixed: true})
+			}
+			from = at + 1
+			if r == '\n' {
+				depth = 0
+			}
 		}
 	}
 	return out
