@@ -211,6 +211,9 @@ type Place struct {
 	Globs       pattern.Dialect `toml:"globs"`
 	IgnoreFiles []string        `toml:"ignore_files"`
 
+	// Spares says where files are let off some rules.
+	Spares []Spare `toml:"spares"`
+
 	// OnlyKeys are key patterns that must occur for the file to show that the
 	// program is in play; none for a file that is the program's alone.
 	OnlyKeys []string `toml:"only_keys"`
@@ -247,6 +250,14 @@ type Overrides struct {
 	Extends string          `toml:"extends"` // in each, the key that names bases
 	Globs   pattern.Dialect `toml:"globs"`   // how patterns are written; "type" for names of languages
 	All     bool            `toml:"all"`     // an item without patterns is about every file
+}
+
+// Spare says where a settings file lets files off some rules.
+type Spare struct {
+	Key   string          `toml:"key"`   // a list or map, or a text of "patterns: names"
+	Files string          `toml:"files"` // in each item, the patterns; "#key" for its own key
+	Names string          `toml:"names"` // in each item, the names of the rules; the item itself if ""
+	Globs pattern.Dialect `toml:"globs"`
 }
 
 // Question is how a program's settings answer one rule.
@@ -306,6 +317,7 @@ type Switch struct {
 	Prefixes bool     `toml:"prefixes"`
 	Enabled  []string `toml:"enabled"`  // keys that list rules to switch on
 	Disabled []string `toml:"disabled"` // keys that list rules to switch off
+	Spared   []string `toml:"spared"`   // keys that list patterns of files which the rule leaves out
 	Only     []string `toml:"only"`     // keys that list the only rules to run
 	All      string   `toml:"all"`      // key that switches every rule
 	None     string   `toml:"none"`     // key that, when true, switches off every rule not switched on

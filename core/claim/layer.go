@@ -23,6 +23,7 @@ type layer struct {
 	derived   bool           // stands in no file as such
 	inherited bool           // stands in a file that another extends
 	opaque    *document.Node // sets what is not known; there is no node then
+	lets      *spare         // lets the files off some rules; says nothing else
 }
 
 // stack is a program's layers for a group, weakest first.
@@ -96,7 +97,7 @@ func (g *Group) FilesOf(e *catalog.Entry, place *catalog.Place) []*File {
 func (g *Group) filesOf(e *catalog.Entry, place *catalog.Place) []*File {
 	var files []*File
 	for _, f := range g.chain.byPlace[place] {
-		if place.Search != "root" || f.Folder == "." || f.Named || f.Starts {
+		if f.found(place) {
 			if place.Search == "root" && len(files) > 0 && files[0].Folder != f.Folder {
 				files = nil // the program is started in either folder
 			}
@@ -107,6 +108,9 @@ func (g *Group) filesOf(e *catalog.Entry, place *catalog.Place) []*File {
 		}
 	}
 	if len(files) == 0 {
+		return nil
+	}
+	if place.Search == "root" && place.Pool != "" && g.outdone(e, place, files[len(files)-1]) {
 		return nil
 	}
 	if place.Search != "nearest" {
@@ -122,6 +126,11 @@ func (g *Group) filesOf(e *catalog.Entry, place *catalog.Place) []*File {
 		return nil
 	}
 	return []*File{best}
+}
+
+// found reports whether the program's search comes to the file at all.
+func (f *File) found(place *catalog.Place) bool {
+	return place.Search != "root" || f.Folder == "." || f.Named || f.Starts
 }
 
 // merged returns the files of a place that are merged: in each folder the one
@@ -182,6 +191,9 @@ func (g *Group) outdone(e *catalog.Entry, place *catalog.Place, best *File) bool
 			continue
 		}
 		for _, f := range g.chain.byPlace[other] {
+			if !f.found(other) {
+				continue
+			}
 			closer := len(f.Folder) > len(best.Folder) || f.Folder != "." && best.Folder == "."
 			if closer || f.Folder == best.Folder && before {
 				return true
@@ -243,6 +255,8 @@ func (f *File) sectionLayers(sections []section, base *File, place *catalog.Plac
 			l.node, l.opaque = nil, sec.node
 		case baseSection:
 			l.node, l.base = l.file.baseOf(sec.node), sec.node
+		case spareSection:
+			l.node, l.lets = nil, sec.lets
 		}
 		out = append(out, l)
 	}

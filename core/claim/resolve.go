@@ -315,6 +315,12 @@ func (s *stack) state(on *catalog.Switch) (state, Where) {
 		if l.opaque != nil {
 			return stateUnknown, Where{}
 		}
+		if l.lets != nil {
+			if l.lets.covers(on) {
+				return stateOff, Where{File: l.file, Node: l.lets.at, Scope: l.scope}
+			}
+			continue
+		}
 		at := func(n *document.Node) Where {
 			if l.file == nil {
 				return Where{}

@@ -30,6 +30,7 @@ type section struct {
 	kind  sectionKind
 	shown []string // the patterns as written
 	from  *File    // the base it stands in; nil for the file itself
+	lets  *spare   // the rules it lets files off
 }
 
 type sectionKind uint8
@@ -39,6 +40,7 @@ const (
 	excludeSection                     // takes out what it reaches
 	opaqueSection                      // sets what is not known
 	baseSection                        // a known base that is named among the settings
+	spareSection                       // lets what it reaches off some rules
 )
 
 // applies reports whether the section is about the group's files; offset is
@@ -107,6 +109,7 @@ func (f *File) findPlaceSections(r Reader, root *document.Node) {
 			f.add(section{place: place, node: n, kind: excludeSection}, reach{list.Reaches, list.ByExtension()})
 		}
 	}
+	f.findSpares(r, root)
 	for _, key := range place.Includes {
 		if n := root.Find(key); n != nil && len(n.Words()) > 0 {
 			list := pattern.Compile(place.Globs, lines(n))

@@ -14,7 +14,8 @@ import (
 )
 
 // clashes compares the claims in play on one group, rule by rule. That the
-// importers order imports differently goes without saying: they are rivals.
+// importers order imports differently goes without saying: they are rivals, and
+// of one that does nothing else nothing else is said.
 func clashes(g *claim.Group, a *assign.Assignment, importers map[*catalog.Entry]bool, into *collector) {
 	for rest := g.Claims; len(rest) > 0; { // in rule order
 		r, n := rest[0].Rule, 1
@@ -24,7 +25,7 @@ func clashes(g *claim.Group, a *assign.Assignment, importers map[*catalog.Entry]
 		var claims []*claim.Claim
 		for _, c := range rest[:n] {
 			if n > 1 && (c.Role == rule.Writes || c.Role == rule.Accepts || c.Role == rule.Types) && a.InPlay(c.Program, g) &&
-				(r.ID != rule.IndentSize || !g.UsesTabs(c.Program)) && (r.ID != rule.ImportOrder || !importers[c.Program]) {
+				(r.ID != rule.IndentSize || !g.UsesTabs(c.Program)) && (r.ID != rule.ImportOrder && !c.Program.Has(catalog.ImportSorter) || !importers[c.Program]) {
 				claims = append(claims, c)
 			}
 		}

@@ -92,6 +92,8 @@ var rules = []*Rule{
 		Example: [2]string{"end␊", "end"}, Domain: truth},
 	{ID: "max_line_length", Title: "line length", Sentence: "How many columns a line may take.",
 		Example: [2]string{"80", "120"}, Domain: Domain{Number: true}},
+	{ID: "comment_line_length", Title: "comment line length", Sentence: "How many columns a line of a comment may take, where that is another limit than the code's.",
+		Example: [2]string{"72", "80"}, Domain: Domain{Number: true}},
 	{ID: "quotes", Title: "quotes", Sentence: "Which quotes a text is written in where both would do.",
 		Example: [2]string{"'tide'", `"tide"`}, Domain: Domain{Words: []string{"single", "double"}}},
 	{ID: "quote_escapes", Title: "quotes within quotes", Sentence: "How a text is written that holds the usual quotes itself: in the other quotes, or with escapes.",
@@ -100,6 +102,8 @@ var rules = []*Rule{
 		Example: [2]string{"sail();", "sail()"}, Domain: Domain{Words: []string{"always", "needed"}}},
 	{ID: "trailing_comma", Title: "trailing commas", Sentence: "Whether the last element of a list that is broken over lines is followed by a comma; \"always\" adds one on a single line, too.",
 		Example: [2]string{"  b,\n]", "  b\n]"}, Domain: Domain{Words: []string{"always", "multiline", "never"}}},
+	{ID: "argument_comma", Title: "argument commas", Sentence: "Whether the last argument or parameter of a list that is broken over lines is followed by a comma.",
+		Example: [2]string{"  b,\n)", "  b\n)"}, Domain: Domain{Words: []string{"multiline", "never"}}},
 	{ID: ImportOrder, Title: "import order", Sentence: "How import lines are ordered: \"sorted\" within each block that blank lines set apart, or \"grouped\" by origin, each group sorted.",
 		Example: [2]string{"sorted", "grouped"}, Domain: Domain{Words: []string{"sorted", "grouped"}}},
 	{ID: "bracket_spacing", Title: "spaces in brackets", Sentence: "Whether blanks stand inside the brackets of a literal on one line.",
@@ -132,6 +136,7 @@ var phrases = map[string]map[string]string{
 	"quote_escapes":            {"other": "the other quotes where that spares an escape", "escape": "the same quotes everywhere, with escapes"},
 	"statement_terminator":     {"always": "a semicolon after every statement", "needed": "no needless semicolons"},
 	"trailing_comma":           {"always": "trailing commas everywhere", "multiline": "trailing commas in broken lists", "never": "no trailing commas"},
+	"argument_comma":           {"multiline": "trailing commas in broken arguments", "never": "no trailing commas in arguments"},
 	"bracket_spacing":          {"spaced": "blanks inside brackets", "tight": "no blanks inside brackets"},
 	"brace_placement":          {"same_line": "braces on the same line", "next_line": "braces on the next line"},
 	"type_names":               nameWords,
@@ -148,7 +153,7 @@ func (r *Rule) Phrase(v Value) string {
 	switch r.ID {
 	case IndentSize:
 		return v.String() + " spaces"
-	case TabWidth, "max_line_length":
+	case TabWidth, "max_line_length", "comment_line_length":
 		return v.String() + " columns"
 	case "blank_lines":
 		return v.String() + " blank lines"

@@ -122,7 +122,7 @@ func TestEachRule(t *testing.T) {
 			}
 		})
 	}
-	assert.Len(t, All(), 21)
+	assert.Len(t, All(), 23)
 	assert.Nil(t, ByID("no_such_rule"))
 }
 
