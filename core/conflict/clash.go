@@ -30,6 +30,7 @@ func clashes(g *claim.Group, a *assign.Assignment, importers map[*catalog.Entry]
 			}
 		}
 		rest = rest[n:]
+		claims = slices.DeleteFunc(claims, func(c *claim.Claim) bool { return c.Program.Has(catalog.ImportSorter) && echoes(c, claims) })
 		if len(claims) < 2 {
 			continue
 		}
@@ -43,6 +44,13 @@ func clashes(g *claim.Group, a *assign.Assignment, importers map[*catalog.Entry]
 			}
 		}
 	}
+}
+
+// echoes reports whether a program that rewrites every line writes the same.
+func echoes(c *claim.Claim, claims []*claim.Claim) bool {
+	return slices.ContainsFunc(claims, func(d *claim.Claim) bool {
+		return d.Role == rule.Writes && !d.Program.Has(catalog.ImportSorter) && d.Value == c.Value
+	})
 }
 
 // compare returns, for each code, the sides that cannot live together.
