@@ -3,6 +3,7 @@ package cli
 import (
 	"github.com/spf13/cobra"
 
+	"jollytreaty/core/evidence"
 	"jollytreaty/present"
 )
 
@@ -12,16 +13,25 @@ func (s *session) auditCommand() *cobra.Command {
 		Short:   "Where the repository stands: types, formatters, conflicts, the next step",
 		Example: "  treaty audit\n  treaty audit -C services/gateway --format json",
 		Args:    noArguments,
-		RunE:    func(*cobra.Command, []string) error { return s.audit() },
+		RunE: func(c *cobra.Command, _ []string) error {
+			s.look(c)
+			return s.audit()
+		},
 	}
 	quick(c)
 	return c
 }
 
-// quick adds the flag for a look at settings alone, which is all an audit looks
-// at so far.
+// quick adds the flag for a look at settings alone.
 func quick(c *cobra.Command) {
 	c.Flags().Bool("quick", false, "settings only; the code itself is not looked at")
+}
+
+// look has the code measured, by a sample, unless the command is told to be quick.
+func (s *session) look(c *cobra.Command) {
+	if quick, _ := c.Flags().GetBool("quick"); !quick {
+		s.measure = &evidence.Options{}
+	}
 }
 
 func (s *session) audit() error {

@@ -1,6 +1,7 @@
 package cli
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"io"
@@ -89,7 +90,7 @@ func (x *comparison) side(name string) (*audit.Profile, error) {
 	x.open = append(x.open, r)
 	result := x.audits[r.Root]
 	if result == nil {
-		if result, err = x.auditOf(r.FS(), r.Paths, time.Now()); err != nil {
+		if result, err = x.auditOf(context.Background(), r.FS(), r.Paths, time.Now()); err != nil {
 			return nil, err
 		}
 		x.audits[r.Root] = result
@@ -120,7 +121,7 @@ func (x *comparison) revision(name string) (*audit.Profile, error) {
 	x.open = append(x.open, v)
 	result := x.audits[v.Name]
 	if result == nil {
-		if result, err = x.auditOf(v, v.Paths, time.Now()); err != nil {
+		if result, err = x.auditOf(context.Background(), v, v.Paths, time.Now()); err != nil {
 			return nil, err
 		}
 		x.audits[v.Name] = result

@@ -30,8 +30,12 @@ func (s *session) conflictsCommand() *cobra.Command {
 		Short:   "Every conflict with all its sides and what would settle it",
 		Example: "  treaty conflicts\n  treaty conflicts --type kotlin --rule max_line_length\n  treaty conflicts --path android/app --severity error\n  treaty conflicts --code clash --format json",
 		Args:    noArguments,
-		RunE:    func(*cobra.Command, []string) error { return s.conflicts(&f) },
+		RunE: func(c *cobra.Command, _ []string) error {
+			s.look(c)
+			return s.conflicts(&f)
+		},
 	}
+	quick(c)
 	c.Flags().StringVar(&f.rule, "rule", "", "only this rule, such as max_line_length")
 	c.Flags().StringVar(&f.typ, "type", "", "only this file type, such as kotlin")
 	c.Flags().StringVar(&f.code, "code", "", "only this code or kind, such as clash/rejected or slip; dead/default is listed only so")

@@ -7,6 +7,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"jollytreaty/core/evidence"
 	"jollytreaty/demo"
 )
 
@@ -49,7 +50,7 @@ func (s *session) demo(dir string) error {
 	say("Here is one way to make them agree; each step shows the command you would type.")
 	fmt.Fprintln(s.out)
 	page.Command("cd " + dir)
-	s.dir = dir
+	s.dir, s.measure = dir, &evidence.Options{}
 	steps := []struct {
 		why, command string
 		run          func() error

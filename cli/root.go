@@ -10,6 +10,7 @@ import (
 	"os"
 	"slices"
 	"strconv"
+	"sync/atomic"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -17,6 +18,7 @@ import (
 
 	"jollytreaty/core/audit"
 	"jollytreaty/core/catalog"
+	"jollytreaty/core/evidence"
 	"jollytreaty/core/tree"
 	"jollytreaty/present"
 	"jollytreaty/repo"
@@ -65,8 +67,11 @@ type session struct {
 	dir      string
 	format   string
 	color    string
+	quiet    bool
+	drawn    atomic.Bool // a line of progress stands on the terminal
 
-	inside func(tree.File) bool // files in which settings about themselves are looked for
+	inside  func(tree.File) bool // files in which settings about themselves are looked for
+	measure *evidence.Options    // how the code is looked at; nil for not at all
 }
 
 // Main runs the program and returns its exit code.
@@ -105,7 +110,10 @@ func (s *session) root() *cobra.Command {
 		Args:          noArguments,
 		SilenceErrors: true,
 		SilenceUsage:  true,
-		RunE:          func(*cobra.Command, []string) error { return s.audit() },
+		RunE: func(c *cobra.Command, _ []string) error {
+			s.look(c)
+			return s.audit()
+		},
 	}
 	root.SetVersionTemplate("treaty {{.Version}}\n")
 	root.PersistentFlags().StringVarP(&s.dir, "directory", "C", ".", "the repository to look at")
@@ -163,22 +171,29 @@ func (s *session) open(early func(*repo.Repo)) (*repo.Repo, error) {
 // result stands.
 func (s *session) run() (*repo.Repo, *audit.Result, error) {
 	type outcome struct {
-		paths  []string
 		result *audit.Result
 		err    error
 	}
 	go catalog.BuiltIn() // decoded while git is asked
 	day := time.Now()
+	ctx, cancel := context.WithCancel(context.Background())
+	defer cancel()
 	early := make(chan outcome, 1)
+	var paths []string
 	asked := false
 	r, err := s.open(func(r *repo.Repo) {
 		asked = true
-		paths, files := slices.Clone(r.Paths), r.FS()
+		files := r.FS()
+		paths = slices.Clone(r.Paths)
 		go func() {
-			result, err := s.auditOf(files, paths, day)
-			early <- outcome{paths, result, err}
+			result, err := s.auditOf(ctx, files, slices.Clone(paths), day)
+			early <- outcome{result, err}
 		}()
 	})
+	stands := asked && err == nil && slices.Equal(paths, r.Paths)
+	if !stands {
+		cancel()
+	}
 	var o outcome
 	if asked {
 		o = <-early
@@ -186,9 +201,10 @@ func (s *session) run() (*repo.Repo, *audit.Result, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	if !asked || !slices.Equal(o.paths, r.Paths) {
-		o.result, o.err = s.auditOf(r.FS(), r.Paths, day)
+	if !stands {
+		o.result, o.err = s.auditOf(context.Background(), r.FS(), r.Paths, day)
 	}
+	s.progressDone()
 	if o.err != nil {
 		r.Close()
 		return nil, nil, o.err
@@ -196,10 +212,13 @@ func (s *session) run() (*repo.Repo, *audit.Result, error) {
 	return r, o.result, nil
 }
 
-func (s *session) auditOf(files fs.FS, paths []string, day time.Time) (*audit.Result, error) {
+func (s *session) auditOf(ctx context.Context, files fs.FS, paths []string, day time.Time) (*audit.Result, error) {
 	c, err := personal()
 	if err != nil {
 		return nil, err
 	}
-	return audit.RunInside(files, paths, c, day, s.inside)
+	if s.measure != nil {
+		s.measure.Progress = s.progress()
+	}
+	return audit.Run(ctx, files, paths, c, audit.Options{Day: day, Inside: s.inside, Measure: s.measure})
 }

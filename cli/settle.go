@@ -23,8 +23,12 @@ func (s *session) settleCommand() *cobra.Command {
 			"that make each settings file agree. It changes nothing unless told to --write.",
 		Example: "  treaty settle\n  treaty settle --patch | git apply\n  treaty settle --write",
 		Args:    noArguments,
-		RunE:    func(*cobra.Command, []string) error { return s.settle(patch, write) },
+		RunE: func(c *cobra.Command, _ []string) error {
+			s.look(c)
+			return s.settle(patch, write)
+		},
 	}
+	quick(c)
 	c.Flags().BoolVar(&patch, "patch", false, "print the edits as one diff for git apply")
 	c.Flags().BoolVar(&write, "write", false, "write the edits")
 	c.MarkFlagsMutuallyExclusive("patch", "write")

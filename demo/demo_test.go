@@ -1,6 +1,7 @@
 package demo_test
 
 import (
+	"context"
 	"fmt"
 	"os"
 	"slices"
@@ -65,7 +66,7 @@ func auditDemo(t *testing.T) *audit.Result {
 	files, paths := texttree.Files(demo.Files())
 	c, err := catalog.BuiltIn()
 	require.NoError(t, err)
-	r, err := audit.Run(files, paths, c, time.Date(2026, 11, 24, 0, 0, 0, 0, time.UTC))
+	r, err := audit.Run(context.Background(), files, paths, c, audit.Options{Day: time.Date(2026, 11, 24, 0, 0, 0, 0, time.UTC)})
 	require.NoError(t, err)
 	return r
 }

@@ -1,6 +1,7 @@
 package present
 
 import (
+	"context"
 	"bytes"
 	"flag"
 	"os"
@@ -32,7 +33,7 @@ func settled(t *testing.T) (*audit.Result, *settle.Plan) {
 	c, err := catalog.BuiltIn()
 	require.NoError(t, err)
 	day := time.Date(2026, 11, 24, 0, 0, 0, 0, time.UTC)
-	r, err := audit.Run(files, paths, c, day)
+	r, err := audit.Run(context.Background(), files, paths, c, audit.Options{Day: day})
 	require.NoError(t, err)
 	plan, err := settle.Propose(settle.Input{FS: files, Paths: paths, Catalog: c, Day: day, Audit: r})
 	require.NoError(t, err)

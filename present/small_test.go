@@ -1,12 +1,12 @@
 package present
 
 import (
+	"context"
 	"bytes"
 	"os"
 	"path/filepath"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -23,7 +23,7 @@ func audited(t *testing.T, archive string) (*audit.Result, settle.Input) {
 	files, paths := texttree.Parse(archive)
 	c, err := catalog.BuiltIn()
 	require.NoError(t, err)
-	r, err := audit.Run(files, paths, c, time.Time{})
+	r, err := audit.Run(context.Background(), files, paths, c, audit.Options{})
 	require.NoError(t, err)
 	return r, settle.Input{FS: files, Paths: paths, Catalog: c, Audit: r}
 }

@@ -98,7 +98,7 @@ func gitError(err error) error {
 
 // FS returns the repository's files. Links that lead out of it cannot be
 // opened.
-func (r *Repo) FS() fs.FS { return r.root.FS() }
+func (r *Repo) FS() fs.FS { return files{r.root.FS(), r.root} }
 
 // Close releases the repository's folder.
 func (r *Repo) Close() error { return r.root.Close() }

@@ -4,6 +4,7 @@ package audit
 
 import (
 	"cmp"
+	"context"
 	"errors"
 	"fmt"
 	"io"
@@ -16,6 +17,7 @@ import (
 	"jollytreaty/core/claim"
 	"jollytreaty/core/conflict"
 	"jollytreaty/core/document"
+	"jollytreaty/core/evidence"
 	"jollytreaty/core/treaty"
 	"jollytreaty/core/tree"
 )
@@ -61,8 +63,10 @@ type Result struct {
 	Types    []TypeSummary // most files first
 	Programs []Program
 	Findings []*conflict.Finding
+	Evidence *evidence.Sample // nil where the code was not looked at
 
-	day time.Time
+	day  time.Time
+	sets []evidence.Set // by group
 }
 
 // Restated returns the findings that are listed only when asked for: settings
@@ -77,18 +81,21 @@ type Program struct {
 	Seen  []claim.Seen
 }
 
-// Run audits the files at paths below fsys, with the repository's own entries
-// added to the catalog. Day decides which waivers hold. An error means that the
-// treaty file or an entry is not valid; anything else that is wrong in
-// the repository is a finding.
-func Run(fsys fs.FS, paths []string, c *catalog.Catalog, day time.Time) (*Result, error) {
-	return RunInside(fsys, paths, c, day, nil)
+// Options say how an audit is made. The zero Options look at settings alone.
+type Options struct {
+	Day    time.Time            // decides which waivers hold
+	Inside func(tree.File) bool // files in which settings about themselves are looked for
+
+	// Measure says how the code itself is looked at; nil for not at all.
+	Measure *evidence.Options
 }
 
-// RunInside is Run with the settings that stand in the very files they are
-// about, read of the files that inside wants.
-func RunInside(fsys fs.FS, paths []string, c *catalog.Catalog, day time.Time, inside func(tree.File) bool) (*Result, error) {
-	r := &Result{}
+// Run audits the files at paths below fsys, with the repository's own entries
+// added to the catalog. An error means that the treaty file or an entry is not
+// valid, or that ctx was done; anything else that is wrong in the repository is a
+// finding.
+func Run(ctx context.Context, fsys fs.FS, paths []string, c *catalog.Catalog, o Options) (*Result, error) {
+	r := &Result{day: o.Day}
 	c, err := c.Extended(fsys, catalog.Folder)
 	if err != nil {
 		return nil, err
@@ -96,15 +103,20 @@ func RunInside(fsys fs.FS, paths []string, c *catalog.Catalog, day time.Time, in
 	if r.Treaty, err = readTreaty(fsys, c); err != nil {
 		return nil, err
 	}
-	r.Picture = claim.Read(fsys, paths, c, r.Treaty.Parts(), inside)
+	r.Picture = claim.Read(fsys, paths, c, r.Treaty.Parts(), o.Inside)
 	for _, g := range r.Picture.Groups {
 		r.Verdicts = append(r.Verdicts, assign.For(r.Picture, r.Treaty, g))
 	}
 	r.summarise()
 	r.programs()
-	r.Findings = conflict.Find(r.Picture, r.Verdicts, r.Treaty, day)
-	r.day = day
-	return r, nil
+	if o.Measure != nil {
+		if r.Evidence, err = r.measure(ctx, fsys, *o.Measure); err != nil {
+			return nil, err
+		}
+	}
+	r.Findings = conflict.Find(r.Picture, r.Verdicts, r.Treaty, r.sets, o.Day)
+	r.weigh()
+	return r, ctx.Err()
 }
 
 func readTreaty(fsys fs.FS, c *catalog.Catalog) (*treaty.Treaty, error) {

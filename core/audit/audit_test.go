@@ -1,6 +1,7 @@
 package audit_test
 
 import (
+	"context"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -17,6 +18,7 @@ import (
 	"jollytreaty/core/audit"
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/conflict"
+	"jollytreaty/core/evidence"
 	"jollytreaty/internal/texttree"
 )
 
@@ -27,7 +29,7 @@ func run(t *testing.T, archive *txtar.Archive) *audit.Result {
 	files, paths := texttree.Files(archive.Files)
 	c, err := catalog.BuiltIn()
 	require.NoError(t, err)
-	r, err := audit.Run(files, paths, c, day)
+	r, err := audit.Run(context.Background(), files, paths, c, audit.Options{Day: day, Measure: &evidence.Options{}})
 	require.NoError(t, err)
 	return r
 }
@@ -123,7 +125,7 @@ from = [{ key = "quotes" }]
 	}
 	codes := func(one, two string) (codes []conflict.Code) {
 		files := fstest.MapFS{"one.json": {Data: []byte(one)}, "two.json": {Data: []byte(two)}, "a.yaml": {}}
-		r, err := audit.Run(files, []string{"a.yaml", "one.json", "two.json"}, c, day)
+		r, err := audit.Run(context.Background(), files, []string{"a.yaml", "one.json", "two.json"}, c, audit.Options{Day: day})
 		require.NoError(t, err)
 		for _, f := range r.Findings {
 			if f.Code != conflict.GapNoFormatter && f.Code != conflict.DeadNoProvider {
@@ -184,7 +186,7 @@ func TestTreatyIsReadAndChecked(t *testing.T) {
 		"an exemption needs a reason":            "treaty = 1\n[[exempt]]\ntype = \"go\"",
 		"finding has to be the eight characters": "treaty = 1\n[[waiver]]\nfinding = \"x\"\nreason = \"r\"",
 	} {
-		_, err := audit.Run(fstest.MapFS{"treaty.toml": {Data: []byte(text)}}, []string{"treaty.toml"}, c, day)
+		_, err := audit.Run(context.Background(), fstest.MapFS{"treaty.toml": {Data: []byte(text)}}, []string{"treaty.toml"}, c, audit.Options{Day: day})
 		assert.ErrorContains(t, err, says, text)
 	}
 }

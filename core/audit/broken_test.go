@@ -1,13 +1,13 @@
 package audit_test
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"io/fs"
 	"strings"
 	"testing"
 	"testing/fstest"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -64,7 +64,7 @@ func TestBadSettingsFiles(t *testing.T) {
 		for p := range files {
 			paths = append(paths, p)
 		}
-		r, err := audit.Run(files, paths, c, time.Time{})
+		r, err := audit.Run(context.Background(), files, paths, c, audit.Options{})
 		require.NoError(t, err, what)
 		x, ok := r.Explain("good/a.go")
 		require.True(t, ok, what)
@@ -96,7 +96,7 @@ func TestBadManifests(t *testing.T) {
 		for p := range files {
 			paths = append(paths, p)
 		}
-		_, err := audit.Run(files, paths, c, time.Time{})
+		_, err := audit.Run(context.Background(), files, paths, c, audit.Options{})
 		require.NoError(t, err, what)
 	}
 }
@@ -126,7 +126,7 @@ func TestFilesThatCannotBeOpened(t *testing.T) {
 	require.NoError(t, err)
 	files := vanishing{fstest.MapFS{".editorconfig": {}, "a/.editorconfig": {}, "b/.editorconfig": {}, "package.json": {}, "a.go": {}},
 		map[string]error{".editorconfig": fs.ErrPermission, "a/.editorconfig": fs.ErrNotExist, "b/.editorconfig": errors.New("path escapes from parent"), "package.json": fs.ErrPermission}}
-	r, err := audit.Run(files, []string{".editorconfig", "a.go", "a/.editorconfig", "b/.editorconfig", "package.json"}, c, time.Time{})
+	r, err := audit.Run(context.Background(), files, []string{".editorconfig", "a.go", "a/.editorconfig", "b/.editorconfig", "package.json"}, c, audit.Options{})
 	require.NoError(t, err)
 	var got []string
 	for _, f := range r.Findings {
@@ -154,7 +154,7 @@ func TestCircleOfBases(t *testing.T) {
 	}
 	files["ruff.toml"] = &fstest.MapFile{Data: []byte("extend = \"r0.toml\"\n")}
 	files["b/ruff.toml"] = &fstest.MapFile{Data: []byte("extend = \"ruff.toml\"\n")}
-	r, err := audit.Run(files, append(paths, "ruff.toml", "b/ruff.toml"), c, time.Time{})
+	r, err := audit.Run(context.Background(), files, append(paths, "ruff.toml", "b/ruff.toml"), c, audit.Options{})
 	require.NoError(t, err)
 	circles := 0
 	for _, m := range r.Picture.Missing {

@@ -81,11 +81,8 @@ func (x *Explanation) effective(r *Result, ru *rule.Rule) (Effective, bool) {
 			continue
 		}
 		e.Claims = append(e.Claims, c)
-		if c.Role != rule.Leaves && c.Role != rule.Shows && (e.DecidedBy == nil || x.authority(c) < x.authority(e.DecidedBy)) {
-			e.DecidedBy = c
-		}
 	}
-	if e.DecidedBy != nil {
+	if e.DecidedBy = x.Verdict.Decider(x.Group, ru); e.DecidedBy != nil {
 		e.Value = e.DecidedBy.Value
 	}
 	for _, c := range x.Group.Beaten {
@@ -94,22 +91,6 @@ func (x *Explanation) effective(r *Result, ru *rule.Rule) (Effective, bool) {
 		}
 	}
 	return e, len(e.Claims) > 0
-}
-
-// authority orders claims by whose word the text of the file ends up with: the
-// formatter's, then anybody else's who writes, then who rejects, then who types.
-func (x *Explanation) authority(c *claim.Claim) int {
-	switch {
-	case x.Verdict.Formatter != nil && c.Program == x.Verdict.Formatter.Program:
-		return 0
-	case c.Role == rule.Writes && c.Program.Has(catalog.Formatter):
-		return 1
-	case c.Role == rule.Writes:
-		return 2
-	case c.Role == rule.Accepts:
-		return 3
-	}
-	return 4
 }
 
 // ownFile is the path of the settings file that a program reads for the group.

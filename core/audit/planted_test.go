@@ -1,6 +1,7 @@
 package audit_test
 
 import (
+	"context"
 	"flag"
 	"io/fs"
 	"maps"
@@ -63,7 +64,7 @@ func TestPlanted(t *testing.T) {
 func plantIn(t *testing.T, name string, tree fs.FS, paths []string, isClean bool) {
 	c, err := catalog.BuiltIn()
 	require.NoError(t, err)
-	before, err := audit.Run(tree, paths, c, day)
+	before, err := audit.Run(context.Background(), tree, paths, c, audit.Options{Day: day})
 	require.NoError(t, err)
 	had := map[string]bool{}
 	for _, f := range before.Findings {
@@ -97,7 +98,7 @@ func plantIn(t *testing.T, name string, tree fs.FS, paths []string, isClean bool
 			over[p] = &fstest.MapFile{Data: data}
 		}
 		all = slices.Sorted(slices.Values(append(all, slices.Collect(maps.Keys(over))...)))
-		after, err := audit.Run(layered{over, tree}, all, c, day)
+		after, err := audit.Run(context.Background(), layered{over, tree}, all, c, audit.Options{Day: day})
 		require.NoError(t, err)
 		var got []string
 		for _, f := range after.Findings {

@@ -14,6 +14,10 @@ type Places struct {
 	Manifests []*Manifest `toml:"manifest"`
 	Wrappers  []*Wrapper  `toml:"wrapper"`
 
+	// Foreign are names of folders with other people's code, which says nothing about
+	// the repository's own.
+	Foreign []string `toml:"foreign"`
+
 	// Samples are names of folders in which settings lie for tests to read: what is
 	// wrong with them is meant to be.
 	Samples []string `toml:"samples"`

@@ -10,13 +10,15 @@ import (
 	"jollytreaty/core/assign"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/document"
+	"jollytreaty/core/evidence"
 	"jollytreaty/core/treaty"
 )
 
 // Find returns every finding, those that cost people most first. The verdicts
 // are the assignments of the picture's groups, in order; day decides which
-// waivers still hold.
-func Find(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treaty, day time.Time) []*Finding {
+// waivers still hold. Measured is what the code of each group does, in the same
+// order; nil where it was not looked at.
+func Find(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treaty, measured []evidence.Set, day time.Time) []*Finding {
 	var groups, whole collector
 	var wait sync.WaitGroup
 	wait.Go(func() {
@@ -51,6 +53,7 @@ func Find(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treaty, day 
 		shadows(p, &whole)
 	})
 	wait.Wait()
+	disagreements(p, verdicts, measured, &groups)
 	for _, f := range whole.list {
 		groups.add(f)
 	}

@@ -74,6 +74,7 @@ const (
 	SlipEmpty       Code = "slip/empty"
 	SlipDialect     Code = "slip/dialect"
 	SlipOpaque      Code = "slip/opaque"
+	CodeDisagrees   Code = "code/disagrees"
 )
 
 var severities = map[Code]Severity{
@@ -84,7 +85,7 @@ var severities = map[Code]Severity{
 	DriftVersion: Warning, DriftUnpinned: Note, DriftPersonal: Warning, DriftExclusions: Note, DriftRegion: Note,
 	DriftMirror: Warning, DriftRetired: Warning,
 	SlipUnreadable: Error, SlipUnknownKey: Warning, SlipBadValue: Error, SlipMisplaced: Warning, SlipTwoHomes: Warning,
-	SlipMissingBase: Error, SlipEmpty: Note, SlipDialect: Warning, SlipOpaque: Note,
+	SlipMissingBase: Error, SlipEmpty: Note, SlipDialect: Warning, SlipOpaque: Note, CodeDisagrees: Warning,
 }
 
 // Codes returns every code with its severity, in code order.
@@ -139,7 +140,15 @@ type Finding struct {
 	Sides    []Side
 	Waived   *treaty.Waiver
 	Proposal *Proposal
+	Evidence []Weight
 	Open     string // why settling leaves it, where a plan was made
+}
+
+// Weight is how much of the code already is as a value asks.
+type Weight struct {
+	Value rule.Value
+	Share float64 // of the files that tell
+	Files int     // that tell
 }
 
 // Proposal is what settling would do about a finding.
@@ -234,5 +243,5 @@ func (f *Finding) typeName() string {
 
 // kindOrder puts what stops people before what merely misleads them.
 func kindOrder(c Code) int {
-	return slices.Index([]string{"rivalry", "clash", "slip", "gap", "drift", "dead"}, c.Kind())
+	return slices.Index([]string{"rivalry", "clash", "slip", "code", "gap", "drift", "dead"}, c.Kind())
 }

@@ -1,11 +1,11 @@
 package conflict_test
 
 import (
+	"context"
 	"fmt"
 	"slices"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -21,7 +21,7 @@ func findings(t *testing.T, archive string) []*conflict.Finding {
 	files, paths := texttree.Parse(archive)
 	c, err := catalog.BuiltIn()
 	require.NoError(t, err)
-	r, err := audit.Run(files, paths, c, time.Time{})
+	r, err := audit.Run(context.Background(), files, paths, c, audit.Options{})
 	require.NoError(t, err)
 	return r.Findings
 }
@@ -210,7 +210,7 @@ max_widht = 1
 
 func TestCodesAreKnown(t *testing.T) {
 	for _, c := range conflict.Codes() {
-		assert.Regexp(t, "^(clash|rivalry|gap|dead|drift|slip)/[a-z-]+$", string(c))
+		assert.Regexp(t, "^(clash|rivalry|gap|dead|drift|slip|code)/[a-z-]+$", string(c))
 		assert.NotZero(t, c.Severity().Rank(), c)
 	}
 }

@@ -1,5 +1,7 @@
 package scan
 
+import "sync"
+
 // Language is how comments and texts are written in a programming language.
 type Language struct {
 	Lines  []string    // what starts a comment to the end of the line
@@ -15,6 +17,51 @@ type Language struct {
 	Here      string
 	HereSigns string
 	HereLower bool
+
+	// HereStrict says that the word may only be indented behind one of the signs,
+	// and that blanks may stand before it where the document starts.
+	HereStrict bool
+
+	// Lone says that a comment starts where a word could, FirstOnly that it starts
+	// a line.
+	Lone      bool
+	FirstOnly bool
+
+	once  sync.Once
+	stops *[256]byte
+}
+
+// What a byte can begin, for Scanner.
+const (
+	stopNewline byte = 1 << iota
+	stopSign
+	stopOpener
+)
+
+// prepare works out at which bytes a Scanner has to look twice.
+func (l *Language) prepare() {
+	l.once.Do(func() {
+		l.stops = new([256]byte)
+		l.stops['\n'] = stopNewline
+		for _, c := range []byte("()[]{},;") {
+			l.stops[c] = stopSign
+		}
+		for _, b := range l.Blocks {
+			l.stops[b[0][0]] |= stopOpener
+		}
+		for _, line := range l.Lines {
+			l.stops[line[0]] |= stopOpener
+		}
+		for _, q := range l.Quotes {
+			l.stops[q.Open[0]] |= stopOpener
+		}
+		if l.Here != "" {
+			l.stops[l.Here[0]] |= stopOpener
+		}
+		if l.Patterns {
+			l.stops['/'] |= stopOpener
+		}
+	})
 }
 
 // Quote is one way to write a text.
@@ -26,54 +73,7 @@ type Quote struct {
 	Doubled     bool     // the closing quote written twice stands for itself
 	Computes    []string // what starts a part that is worked out at run time
 	Prefixes    []string // letters that may stand before it
-}
-
-var (
-	single = Quote{Open: "'", Close: "'"}
-	double = Quote{Open: `"`, Close: `"`}
-)
-
-var python = []string{"r", "R", "b", "u", "f", "F", "rb", "br", "fr", "rf"}
-
-// Languages are the languages known, by the identifier of the Language Server
-// Protocol.
-var Languages = map[string]*Language{
-	"javascript": {
-		Lines: []string{"//", "#!"}, Blocks: [][2]string{{"/*", "*/"}}, Patterns: true, Starts: "@#",
-		Quotes: []Quote{single, double, {Open: "`", Close: "`", Lines: true, Computes: []string{"${"}}},
-	},
-	"ruby": {
-		Lines: []string{"#"}, Blocks: [][2]string{{"=begin\n", "\n=end"}}, Patterns: true, Starts: "@", Ends: "?!",
-		Quotes: []Quote{
-			{Open: "'", Close: "'", Lines: true, Plain: true},
-			{Open: `"`, Close: `"`, Lines: true, Computes: []string{"#{"}},
-			{Open: "%w[", Close: "]", Lines: true, Raw: true}, {Open: "%w(", Close: ")", Lines: true, Raw: true},
-			{Open: "%w{", Close: "}", Lines: true, Raw: true}, {Open: "%i[", Close: "]", Lines: true, Raw: true},
-		},
-		Here: "<<", HereSigns: "~-",
-	},
-	"php": {
-		Lines: []string{"//", "# ", "#!", "#\n"}, Blocks: [][2]string{{"/*", "*/"}},
-		Quotes: []Quote{{Open: "'", Close: "'", Lines: true, Plain: true}, {Open: `"`, Close: `"`, Lines: true, Computes: []string{"$", "{$"}}},
-		Here:   "<<<",
-	},
-	"python": {
-		Lines: []string{"#"},
-		Quotes: []Quote{
-			{Open: `"""`, Close: `"""`, Lines: true, Prefixes: python}, {Open: "'''", Close: "'''", Lines: true, Prefixes: python},
-			{Open: `"`, Close: `"`, Prefixes: python}, {Open: "'", Close: "'", Prefixes: python},
-		},
-		Starts: "@",
-	},
-	"lua": {
-		Lines: []string{"--", "#!"}, Blocks: [][2]string{{"--[[", "]]"}, {"--[=[", "]=]"}},
-		Quotes: []Quote{single, double, {Open: "[[", Close: "]]", Lines: true, Raw: true}, {Open: "[=[", Close: "]=]", Lines: true, Raw: true}},
-	},
-	"elixir": {
-		Lines: []string{"#"}, Ends: "?!", Starts: "@",
-		Quotes: []Quote{
-			{Open: `"""`, Close: `"""`, Lines: true, Computes: []string{"#{"}}, {Open: `"`, Close: `"`, Lines: true, Computes: []string{"#{"}}, {Open: "'", Close: "'", Lines: true},
-			{Open: "~w(", Close: ")", Lines: true, Raw: true}, {Open: "~w[", Close: "]", Lines: true, Raw: true},
-		},
-	},
+	Prefixed    bool     // one of them must
+	Short       bool     // holds one character; where it does not end soon it is no quote
+	Lone        bool     // opens only where a value could begin
 }

@@ -1,40 +1,35 @@
-// Package scan splits program text into tokens.
+// Package scan splits program text.
 //
 // It knows comments, texts in quotes, here-documents and brackets of each
 // language from a table, and nothing else of its grammar. Every byte of the
-// source lies in exactly one token or in the blanks between two, so positions
-// can be trusted.
+// source lies in exactly one span or between two, so positions can be trusted.
+// A Scanner yields what stands out, quickly; Tokens yields everything.
 package scan
 
 import (
+	"bytes"
 	"fmt"
-	"strings"
-	"unicode/utf8"
 )
 
-// Kind tells tokens apart.
+// Kind tells spans and tokens apart.
 type Kind uint8
 
-// The kinds of token.
+// The kinds. A Scanner leaves words, numbers and operators between its spans.
 const (
 	Word    Kind = iota // a name or keyword
 	Number              // a number as written
 	Text                // a text in quotes, or a regular expression
-	Sign                // an operator or bracket
-	Newline             // the end of a line that is not blank
+	Sign                // an operator or bracket; of a Scanner a bracket, comma or semicolon
+	Newline             // the end of a line
 	Comment
+	Body // a here-document's
 )
 
-// Token is a piece of program text. Offsets are bytes.
-type Token struct {
+// Span is a piece of the source. Offsets are bytes.
+type Span struct {
 	Kind       Kind
 	Start, End int
-	Value      string // of a text, what it stands for; else the source
-	Computed   bool   // a text with parts that are worked out at run time, or a pattern
 }
-
-// Is reports whether the token is the sign or word s.
-func (t Token) Is(s string) bool { return (t.Kind == Sign || t.Kind == Word) && t.Value == s }
 
 // Error says where text could not be split.
 type Error struct {
@@ -44,288 +39,160 @@ type Error struct {
 
 func (e *Error) Error() string { return fmt.Sprintf("byte %d: %s", e.Offset, e.Message) }
 
-// Tokens splits src by the rules of the language. Comments are left out. The
-// error is an *Error.
-func Tokens(lang *Language, src []byte) ([]Token, error) {
-	s := scanner{lang: lang, src: string(src)}
-	for s.pos < len(s.src) {
-		if err := s.next(); err != nil {
-			return nil, err
-		}
-	}
-	return s.tokens, nil
-}
+// Scanner yields the comments, texts, brackets, commas, semicolons and line ends
+// of a source, in order. What does not end is taken to end with its line, or the
+// source, and kept as the error.
+type Scanner struct {
+	Err *Error // the first
 
-type scanner struct {
 	lang   *Language
-	src    string
+	src    []byte
 	pos    int
-	tokens []Token
-	here   []hereDocument // bodies that start behind this line
+	behind int // the end of the last span
+	here   []hereDocument
+	body   int // where the bodies of here-documents end, if they are next
+	breaks bool
+
+	// Of the last text: its quote, or nil for a pattern or here-document, and the
+	// length of its prefix.
+	quote    *Quote
+	prefix   int
+	computed bool
 }
 
 type hereDocument struct {
-	token int // which stands for it
 	end   string
 	loose bool // the end may be indented
 }
 
-func (s *scanner) next() error {
-	rest := s.src[s.pos:]
-	c := rest[0]
-	switch {
-	case c == '\n':
-		s.newline()
-		return nil
-	case c == ' ' || c == '\t' || c == '\r' || c == '\f' || c == '\v' || strings.HasPrefix(rest, "\ufeff"):
-		s.pos++
-		if c == 0xef {
-			s.pos += 2
-		}
-		return nil
-	case c == '\\' && strings.HasPrefix(strings.TrimLeft(rest[1:], " \t\r"), "\n"): // the line goes on
-		s.pos += strings.IndexByte(rest, '\n') + 1
-		return nil
+// NewScanner starts at the beginning of src.
+func NewScanner(lang *Language, src []byte) Scanner {
+	lang.prepare()
+	return Scanner{lang: lang, src: src}
+}
+
+// Next returns the next span; false at the end.
+func (s *Scanner) Next() (Span, bool) {
+	s.breaks = false
+	if s.body > s.pos {
+		s.breaks = true
+		return s.span(Body, s.pos, s.body), true
 	}
-	for _, b := range s.lang.Blocks {
-		if strings.HasPrefix(rest, b[0]) {
-			i := strings.Index(rest[len(b[0]):], b[1])
-			if i < 0 {
-				return &Error{s.pos, "a comment that does not end"}
+	stops, src := s.lang.stops, s.src
+	for i := s.pos; i < len(src); {
+		what := stops[src[i]]
+		for what == 0 {
+			if i++; i == len(src) {
+				s.pos = i
+				return Span{}, false
 			}
-			s.pos += len(b[0]) + i + len(b[1])
-			return nil
+			what = stops[src[i]]
 		}
+		if what == stopNewline {
+			s.body = 0
+			span := s.span(Newline, i, i+1)
+			if len(s.here) > 0 {
+				s.readHere()
+			}
+			return span, true
+		}
+		if what&stopOpener != 0 {
+			s.pos = i
+			if span, ok := s.opened(i); ok {
+				return span, true
+			}
+		}
+		if what&stopSign != 0 {
+			return s.span(Sign, i, i+1), true
+		}
+		i++
+	}
+	s.pos = len(src)
+	return Span{}, false
+}
+
+// Breaks reports whether the last span may hold line ends.
+func (s *Scanner) Breaks() bool { return s.breaks }
+
+func (s *Scanner) span(kind Kind, start, end int) Span {
+	s.pos, s.behind = end, end
+	return Span{kind, start, end}
+}
+
+func (s *Scanner) fail(offset int, message string) {
+	if s.Err == nil {
+		s.Err = &Error{offset, message}
+	}
+}
+
+// opened reads what opens at i: a comment, here-document, text or pattern.
+func (s *Scanner) opened(i int) (Span, bool) {
+	rest := s.src[i:]
+	for _, b := range s.lang.Blocks {
+		if rest[0] != b[0][0] || !hasPrefix(rest, b[0]) || b[0][0] == '=' && !s.startsLine(i) {
+			continue
+		}
+		s.breaks = true
+		n := bytes.Index(rest[len(b[0]):], []byte(b[1]))
+		if n < 0 {
+			s.fail(i, "a comment that does not end")
+			return s.span(Comment, i, len(s.src)), true
+		}
+		return s.span(Comment, i, i+len(b[0])+n+len(b[1])), true
 	}
 	for _, l := range s.lang.Lines {
-		if strings.HasPrefix(rest, l) {
-			if i := strings.IndexByte(rest, '\n'); i >= 0 {
-				s.pos += i
-			} else {
-				s.pos = len(s.src)
+		if rest[0] == l[0] && hasPrefix(rest, l) && (!s.lang.Lone || s.stands(i)) && (!s.lang.FirstOnly || s.startsLine(i)) {
+			end := bytes.IndexByte(rest, '\n')
+			if end < 0 {
+				end = len(rest)
 			}
-			return nil
+			for end > 1 && rest[end-1] == '\r' {
+				end--
+			}
+			return s.span(Comment, i, i+end), true
 		}
 	}
-	if n, t := s.hereStart(rest); n > 0 {
-		s.here = append(s.here, hereDocument{len(s.tokens), t, true})
-		s.add(Text, n)
-		s.tokens[len(s.tokens)-1].Computed = true
-		return nil
+	if n, word, loose := s.hereStart(rest); n > 0 {
+		s.here = append(s.here, hereDocument{word, loose})
+		s.quote, s.prefix, s.computed = nil, 0, true
+		return s.span(Text, i, i+n), true
 	}
-	for _, q := range s.lang.Quotes {
-		if strings.HasPrefix(rest, q.Open) {
-			return s.text(q, 0)
-		}
-		for _, prefix := range q.Prefixes {
-			if strings.HasPrefix(rest, prefix+q.Open) {
-				return s.text(q, len(prefix))
+	for q := range s.lang.Quotes {
+		if quote := &s.lang.Quotes[q]; rest[0] == quote.Open[0] && hasPrefix(rest, quote.Open) {
+			if span, ok := s.text(quote, i); ok {
+				return span, true
 			}
 		}
 	}
-	if s.lang.Patterns && c == '/' && s.expectsValue() {
+	if s.lang.Patterns && rest[0] == '/' && s.expectsValue(i) {
 		if n := pattern(rest); n > 0 {
-			s.add(Text, n)
-			s.tokens[len(s.tokens)-1].Computed = true
-			return nil
+			s.quote, s.prefix, s.computed = nil, 0, true
+			return s.span(Text, i, i+n), true
 		}
 	}
-	switch {
-	case c >= '0' && c <= '9':
-		n := 1
-		for n < len(rest) && (isWord(rest[n]) || rest[n] == '.' && n+1 < len(rest) && rest[n+1] >= '0' && rest[n+1] <= '9') {
-			n++
-		}
-		s.add(Number, n)
-	case isWord(c) || c >= utf8.RuneSelf || strings.IndexByte(s.lang.Starts, c) >= 0 && len(rest) > 1 && (isWord(rest[1]) || rest[1] >= utf8.RuneSelf):
-		n := 1
-		for n < len(rest) && (isWord(rest[n]) || rest[n] >= utf8.RuneSelf) {
-			n++
-		}
-		if n < len(rest) && strings.IndexByte(s.lang.Ends, rest[n]) >= 0 && (n+1 == len(rest) || rest[n+1] != '=') {
-			n++
-		}
-		s.add(Word, n)
-	default:
-		for _, sign := range signs {
-			if strings.HasPrefix(rest, sign) {
-				s.add(Sign, len(sign))
-				return nil
-			}
-		}
-		s.add(Sign, 1)
-	}
-	return nil
+	return Span{}, false
 }
 
-// signs are those of several characters, the longest first.
-var signs = []string{"...", "===", "!==", "**=", "||=", "&&=", "??=", "<=>", "=>", "->", "==", "!=", "<=", ">=", "&&", "||", "??", "?.", "::", "..", "+=", "-=", ".=", "<<", ">>", "**", "|>"}
-
-func isWord(c byte) bool {
-	return c == '_' || c == '$' || '0' <= c && c <= '9' || 'a' <= c && c <= 'z' || 'A' <= c && c <= 'Z'
+func hasPrefix(b []byte, prefix string) bool {
+	return len(b) >= len(prefix) && string(b[:len(prefix)]) == prefix
 }
 
-func (s *scanner) add(kind Kind, n int) {
-	s.tokens = append(s.tokens, Token{Kind: kind, Start: s.pos, End: s.pos + n, Value: s.src[s.pos : s.pos+n]})
-	s.pos += n
+// startsLine reports whether only blanks stand before i on its line.
+func (s *Scanner) startsLine(i int) bool {
+	for i > 0 && (s.src[i-1] == ' ' || s.src[i-1] == '\t') {
+		i--
+	}
+	return i == 0 || s.src[i-1] == '\n'
 }
 
-// newline ends a line, and reads the here-documents that start on the next.
-func (s *scanner) newline() {
-	if n := len(s.tokens); n > 0 && s.tokens[n-1].Kind != Newline {
-		s.add(Newline, 1)
-	} else {
-		s.pos++
-	}
-	for _, h := range s.here {
-		for s.pos < len(s.src) {
-			line, _, _ := strings.Cut(s.src[s.pos:], "\n")
-			indent := len(line) - len(strings.TrimLeft(line, " \t"))
-			if rest, ok := strings.CutPrefix(line[indent:], h.end); ok && (indent == 0 || h.loose) && (rest == "" || !isWord(rest[0])) {
-				s.pos += indent + len(h.end)
-				break
-			}
-			s.pos = min(len(s.src), s.pos+len(line)+1)
-		}
-	}
-	s.here = nil
-}
-
-// hereStart returns the length of a here-document's head at the start of rest
-// and the word that ends its body.
-func (s *scanner) hereStart(rest string) (int, string) {
-	if s.lang.Here == "" || !strings.HasPrefix(rest, s.lang.Here) {
-		return 0, ""
-	}
-	i := len(s.lang.Here)
-	for i < len(rest) && strings.IndexByte(s.lang.HereSigns, rest[i]) >= 0 {
-		i++
-	}
-	quote := byte(0)
-	if i < len(rest) && (rest[i] == '\'' || rest[i] == '"') {
-		quote = rest[i]
-		i++
-	}
-	start := i
-	for i < len(rest) && isWord(rest[i]) {
-		i++
-	}
-	if i == start || rest[start] >= '0' && rest[start] <= '9' || quote == 0 && rest[start] >= 'a' && !s.lang.HereLower {
-		return 0, ""
-	}
-	word := rest[start:i]
-	if quote != 0 {
-		if i == len(rest) || rest[i] != quote {
-			return 0, ""
-		}
-		i++
-	}
-	return i, word
-}
-
-// text reads a text in quotes, behind a prefix of the given length.
-func (s *scanner) text(q Quote, prefix int) error {
-	start := s.pos
-	raw := q.Raw || prefix > 0 && strings.ContainsAny(s.src[s.pos:s.pos+prefix], "rR")
-	computed := prefix > 0 && strings.ContainsAny(s.src[s.pos:s.pos+prefix], "fF")
-	i := s.pos + prefix + len(q.Open)
-	var b strings.Builder
-	for {
-		if i >= len(s.src) {
-			return &Error{start, "a text that does not end"}
-		}
-		rest := s.src[i:]
-		switch {
-		case q.Doubled && strings.HasPrefix(rest, q.Close+q.Close):
-			b.WriteString(q.Close)
-			i += 2 * len(q.Close)
-			continue
-		case strings.HasPrefix(rest, q.Close):
-			end := i + len(q.Close)
-			s.tokens = append(s.tokens, Token{Kind: Text, Start: start, End: end, Value: b.String(), Computed: computed})
-			s.pos = end
-			return nil
-		case rest[0] == '\n' && !q.Lines:
-			return &Error{start, "a text that does not end on its line"}
-		case rest[0] == '\\' && len(rest) > 1 && !raw:
-			n, value := escape(rest, q.Plain)
-			b.WriteString(value)
-			i += n
-			continue
-		case raw && rest[0] == '\\' && len(rest) > 1 && !q.Raw:
-			b.WriteString(rest[:2])
-			i += 2
-			continue
-		}
-		for _, mark := range q.Computes {
-			computed = computed || strings.HasPrefix(rest, mark)
-		}
-		b.WriteByte(rest[0])
-		i++
-	}
-}
-
-// escape reads what stands behind a backslash. In plain quotes only the quote
-// and the backslash are escaped.
-func escape(rest string, plain bool) (int, string) {
-	if plain {
-		if rest[1] == '\\' || rest[1] == '\'' {
-			return 2, rest[1:2]
-		}
-		return 2, rest[:2]
-	}
-	if v, ok := map[byte]string{'n': "\n", 't': "\t", 'r': "\r", '0': "\x00", 'e': "\x1b", '\n': ""}[rest[1]]; ok {
-		return 2, v
-	}
-	if rest[1] == 'x' && len(rest) >= 4 {
-		var r rune
-		if _, err := fmt.Sscanf(rest[2:4], "%02x", &r); err == nil {
-			return 4, string(r)
-		}
-	}
-	if rest[1] == 'u' && len(rest) >= 6 {
-		var r rune
-		if _, err := fmt.Sscanf(rest[2:6], "%04x", &r); err == nil {
-			return 6, string(r)
-		}
-	}
-	_, size := utf8.DecodeRuneInString(rest[1:])
-	return 1 + size, rest[1 : 1+size]
-}
-
-// expectsValue reports whether a slash here would start a pattern and not
-// divide.
-func (s *scanner) expectsValue() bool {
-	if len(s.tokens) == 0 {
+// stands reports whether a word could begin at i.
+func (s *Scanner) stands(i int) bool {
+	if i == 0 {
 		return true
 	}
-	switch t := s.tokens[len(s.tokens)-1]; t.Kind {
-	case Number, Text:
-		return false
-	case Word:
-		return t.Value == "return" || t.Value == "typeof" || t.Value == "in" || t.Value == "when"
-	case Sign:
-		return t.Value != ")" && t.Value != "]" && t.Value != "}"
+	switch s.src[i-1] {
+	case ' ', '\t', '\n', ';', '(', ')', '|', '&':
+		return true
 	}
-	return true
-}
-
-// pattern returns the length of a regular expression between slashes, or 0.
-func pattern(rest string) int {
-	inClass := false
-	for i := 1; i < len(rest) && rest[i] != '\n'; i++ {
-		switch c := rest[i]; {
-		case c == '\\':
-			i++
-		case c == '[':
-			inClass = true
-		case c == ']':
-			inClass = false
-		case c == '/' && !inClass:
-			for i++; i < len(rest) && isWord(rest[i]); i++ {
-			}
-			return i
-		}
-	}
-	return 0
+	return false
 }

@@ -1,13 +1,13 @@
 package settle
 
 import (
+	"context"
 	"io"
 	"io/fs"
 	"maps"
 	"slices"
 	"testing"
 	"testing/fstest"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -194,7 +194,7 @@ func readsBack(t *testing.T, c *catalog.Catalog, e *catalog.Entry, place *catalo
 		files["Makefile"] = &fstest.MapFile{Data: []byte("style:\n\t" + e.Commands[0] + "\n")}
 		paths = append(paths, "Makefile")
 	}
-	r, err := audit.Run(files, paths, c, time.Time{})
+	r, err := audit.Run(context.Background(), files, paths, c, audit.Options{})
 	require.NoError(t, err)
 	for i, f := range r.Picture.Tree.Files {
 		if f.Path == source {

@@ -2,6 +2,7 @@ package settle
 
 import (
 	"cmp"
+	"context"
 	"io/fs"
 	"path"
 	"slices"
@@ -30,7 +31,7 @@ func (d *draft) edited(plan *Plan) (Input, error) {
 	slices.Sort(paths)
 	in := Input{FS: copied, Paths: slices.Compact(paths), Catalog: d.Catalog, Day: d.Day}
 	var err error
-	in.Audit, err = audit.Run(copied, in.Paths, d.Catalog, d.Day)
+	in.Audit, err = audit.Run(context.Background(), copied, in.Paths, d.Catalog, audit.Options{Day: d.Day})
 	return in, err
 }
 

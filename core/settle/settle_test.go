@@ -1,6 +1,7 @@
 package settle_test
 
 import (
+	"context"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -33,7 +34,7 @@ func propose(t *testing.T, files fstest.MapFS) (*audit.Result, *settle.Plan) {
 	slices.Sort(paths)
 	c, err := catalog.BuiltIn()
 	require.NoError(t, err)
-	before, err := audit.Run(files, paths, c, day)
+	before, err := audit.Run(context.Background(), files, paths, c, audit.Options{Day: day})
 	require.NoError(t, err)
 	plan, err := settle.Propose(settle.Input{FS: files, Paths: paths, Catalog: c, Day: day, Audit: before})
 	require.NoError(t, err)

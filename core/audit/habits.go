@@ -1,0 +1,199 @@
+package audit
+
+import (
+	"cmp"
+	"path"
+	"slices"
+	"strings"
+
+	"jollytreaty/core/evidence"
+	"jollytreaty/core/rule"
+	"jollytreaty/core/tree"
+)
+
+// Habits is what the code of one file type does.
+type Habits struct {
+	Type    *tree.Type
+	Set     evidence.Set
+	Rules   []Habit
+	Lengths evidence.Lengths // of the type, over all of the repository
+	Differ  []Departure      // the files that differ most from the others
+}
+
+// Habit is what the code of a type does about one rule.
+type Habit struct {
+	evidence.Tally
+	Folders []FolderHabit // where folders differ, each with a habit of its own
+	Headers []HeaderShare // of a file header: the texts, most files first
+}
+
+// FolderHabit is the habit of the files below a folder.
+type FolderHabit struct {
+	Folder string
+	Value  rule.Value
+	Share  float64 // of the files that tell
+	Files  int     // that tell
+}
+
+// HeaderShare is a text that files begin with.
+type HeaderShare struct {
+	Text  string
+	Files int
+}
+
+// Departure is a file with the rules in which it differs from most files of its
+// type.
+type Departure struct {
+	Path  string
+	Rules []*rule.Rule
+}
+
+// shown are the limits that shares are given for.
+var shown = map[string][]rule.Value{
+	"max_line_length":     {rule.Number(80), rule.Number(100), rule.Number(120)},
+	"comment_line_length": {rule.Number(72), rule.Number(80), rule.Number(100)},
+	"blank_lines":         {rule.Number(1), rule.Number(2)},
+}
+
+// most is the share from which on a value counts as the habit of files.
+const most = 0.6
+
+// Habits returns what the code does, by type, most files first. Keep chooses the
+// files, by their position in the tree, and only the rules for which want is true
+// are counted.
+func (r *Result) Habits(keep func(file int) bool, want func(*rule.Rule) bool) []Habits {
+	var out []Habits
+	for _, count := range r.Picture.Tree.Counts() {
+		if !count.Type.Styled {
+			continue
+		}
+		h := Habits{Type: count.Type, Lengths: r.Evidence.Lengths(count.Type)}
+		h.Set = r.Evidence.Where(func(i int) bool { return r.Picture.Tree.Files[i].Type == count.Type && keep(i) })
+		if len(h.Set.Of) == 0 {
+			continue
+		}
+		for _, ru := range rule.All() {
+			if !want(ru) {
+				continue
+			}
+			if habit := r.habit(h.Set, ru); habit.Telling > 0 {
+				h.Rules = append(h.Rules, habit)
+			}
+		}
+		h.Differ = r.departures(h)
+		if len(h.Rules) > 0 {
+			out = append(out, h)
+		}
+	}
+	return out
+}
+
+func (r *Result) habit(set evidence.Set, ru *rule.Rule) Habit {
+	if ru.ID == "file_header" {
+		return r.headers(set, ru)
+	}
+	values := shown[ru.ID]
+	for _, g := range r.Picture.Groups { // and those that settings speak of
+		for _, c := range g.Claims {
+			if c.Rule == ru && c.Value.Int() > 0 && values != nil && !slices.Contains(values, c.Value) && touches(set, r, g.Type) {
+				values = append(slices.Clip(values), c.Value)
+			}
+		}
+	}
+	slices.SortFunc(values, func(a, b rule.Value) int { return cmp.Compare(a.Int(), b.Int()) })
+	h := Habit{Tally: set.Count(ru, values...)}
+	if values == nil && len(h.Shares) > 0 && h.Of(h.Shares[0].Files) < 0.8 {
+		h.Folders = r.byFolder(set, ru, 1)
+	}
+	return h
+}
+
+func touches(set evidence.Set, r *Result, t *tree.Type) bool {
+	return len(set.Index) > 0 && r.Picture.Tree.Files[set.Index[0]].Type == t
+}
+
+// headers counts the texts that files begin with.
+func (r *Result) headers(set evidence.Set, ru *rule.Rule) Habit {
+	h := Habit{Tally: evidence.Tally{Rule: ru, Files: set.Files, Read: len(set.Of)}}
+	by := map[uint64]int{}
+	for _, f := range set.Of {
+		if hash := f.Header(); hash != 0 {
+			by[hash]++
+		}
+	}
+	for hash, n := range by {
+		if n > 1 && n*10 >= len(set.Of) {
+			h.Headers = append(h.Headers, HeaderShare{r.Evidence.Header(hash), n})
+		}
+	}
+	if len(h.Headers) > 0 {
+		h.Telling = len(set.Of)
+	}
+	slices.SortFunc(h.Headers, func(a, b HeaderShare) int {
+		return cmp.Or(cmp.Compare(b.Files, a.Files), strings.Compare(a.Text, b.Text))
+	})
+	return h
+}
+
+// byFolder splits files that do not agree by folder, and returns the folders, if
+// most of the files then do agree and not all folders have the same habit.
+func (r *Result) byFolder(set evidence.Set, ru *rule.Rule, depth int) []FolderHabit {
+	parts := map[string]*evidence.Set{}
+	for i, f := range set.Of {
+		dir := path.Dir(r.Picture.Tree.Files[set.Index[i]].Path)
+		if names := strings.Split(dir, "/"); len(names) > depth {
+			dir = strings.Join(names[:depth], "/")
+		}
+		if parts[dir] == nil {
+			parts[dir] = &evidence.Set{}
+		}
+		parts[dir].Of = append(parts[dir].Of, f)
+		parts[dir].Index = append(parts[dir].Index, set.Index[i])
+		parts[dir].Files++
+	}
+	var out []FolderHabit
+	agreed, telling := 0, 0
+	values := map[rule.Value]bool{}
+	for dir, part := range parts {
+		t := part.Count(ru)
+		telling += t.Telling
+		if len(t.Shares) == 0 || t.Of(t.Shares[0].Files) < 0.8 {
+			continue
+		}
+		agreed += t.Telling
+		values[t.Shares[0].Value] = true
+		out = append(out, FolderHabit{dir, t.Shares[0].Value, t.Of(t.Shares[0].Files), t.Telling})
+	}
+	slices.SortFunc(out, func(a, b FolderHabit) int {
+		return cmp.Or(cmp.Compare(b.Files, a.Files), strings.Compare(a.Folder, b.Folder))
+	})
+	switch {
+	case len(values) > 1 && agreed*10 >= telling*8:
+		return out
+	case depth < 3:
+		return r.byFolder(set, ru, depth+1)
+	}
+	return nil
+}
+
+// departures returns the files that differ from most files of their type in the
+// most rules.
+func (r *Result) departures(h Habits) []Departure {
+	var out []Departure
+	for i, f := range h.Set.Of {
+		d := Departure{Path: r.Picture.Tree.Files[h.Set.Index[i]].Path}
+		for _, habit := range h.Rules {
+			if len(habit.Shares) == 0 || habit.Telling < 3 || shown[habit.Rule.ID] != nil || habit.Of(habit.Shares[0].Files) < most {
+				continue
+			}
+			if fits, told := f.Fits(habit.Rule.ID, habit.Shares[0].Value); told && !fits {
+				d.Rules = append(d.Rules, habit.Rule)
+			}
+		}
+		if len(d.Rules) > 0 {
+			out = append(out, d)
+		}
+	}
+	slices.SortStableFunc(out, func(a, b Departure) int { return cmp.Compare(len(b.Rules), len(a.Rules)) })
+	return out[:min(3, len(out))]
+}

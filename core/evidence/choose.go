@@ -1,0 +1,85 @@
+package evidence
+
+import (
+	"path"
+	"slices"
+	"strings"
+
+	"jollytreaty/core/tree"
+)
+
+// enough is how many files of very many have to be read so that each share of
+// them is within two percentage points at 95 % confidence: 1.96² / 4 / 0.02².
+const enough = 2401
+
+// needed is how many of n files have to be read for that, with the correction for
+// a population that is not endless.
+func needed(n int) int {
+	return min(n, (n*enough+n+enough-2)/(n+enough-1))
+}
+
+// first is how many files of a type are read before it is known whether their
+// shares need more: near 0 and 100 % they do not.
+const first = 500
+
+// choose picks the files to read: for each type all, or so many that shares are
+// within two points, drawn evenly over folders. The same tree always gives the
+// same files.
+func (s *Sample) choose(o Options) (byType map[*tree.Type][]int) {
+	byType = map[*tree.Type][]int{}
+	foreign, lastDir := false, "\x00"
+	for i, f := range s.tree.Files {
+		if !f.Type.Styled || o.Want != nil && !o.Want(f) {
+			continue
+		}
+		if dir := path.Dir(f.Path); dir != lastDir {
+			lastDir, foreign = dir, within(dir, o.Ignore)
+		}
+		if foreign || strings.Contains(f.Path, ".min.") {
+			s.Foreign++
+			continue
+		}
+		byType[f.Type] = append(byType[f.Type], i)
+	}
+	for t, files := range byType {
+		s.files[t] = len(files)
+		if !o.All {
+			byType[t] = drawn(files, needed(len(files)))
+		}
+	}
+	return byType
+}
+
+// drawn picks so many of the files, evenly: one of each run of neighbours, and
+// not always the same of them, as what repeats in the tree must not repeat in the
+// sample.
+func drawn(files []int, want int) []int {
+	n := len(files)
+	if want >= n {
+		return files
+	}
+	out := make([]int, want)
+	for k := range want {
+		from, to := k*n/want, (k+1)*n/want
+		out[k] = files[from+scatter(k)%(to-from)]
+	}
+	return out
+}
+
+// scatter is a number that looks drawn, and is the same each time.
+func scatter(k int) int {
+	x := uint64(k+1) * 0x9e3779b97f4a7c15
+	x ^= x >> 29
+	x *= 0xbf58476d1ce4e5b9
+	return int(x >> 33)
+}
+
+// within reports whether a folder, or one above it, has one of the names.
+func within(dir string, names []string) bool {
+	for part := range strings.SplitSeq(dir, "/") {
+		if slices.Contains(names, part) {
+			return true
+		}
+	}
+	return false
+}

@@ -1,0 +1,281 @@
+// Package evidence measures what the code itself does: for each file, which
+// value of each rule it has.
+//
+// A file is read once, a window of it at most, and split lightly (package scan)
+// so that texts, comments and here-documents do not count as code. What cannot be
+// told for a language is not said.
+package evidence
+
+import (
+	"context"
+	"io/fs"
+	"maps"
+	"path"
+	"runtime"
+	"slices"
+	"sort"
+	"sync"
+	"sync/atomic"
+
+	"jollytreaty/core/rule"
+	"jollytreaty/core/tree"
+)
+
+// Window is how much of a file is looked at, in bytes. Larger files are left out
+// and counted.
+const Window = 1 << 20
+
+// Options say what is measured.
+type Options struct {
+	All    bool                 // every file, not a sample
+	Limits []int                // line lengths that are counted besides the usual ones, few
+	Want   func(tree.File) bool // the files that matter; nil for all
+	Ignore []string             // names of folders with other people's code
+
+	// Progress, if it is not nil, is told now and then how many files of how many
+	// were read.
+	Progress func(done, of int)
+}
+
+// Skipped counts the files that were chosen and left out, by reason.
+type Skipped struct {
+	Large, Binary, Generated, Unreadable int
+}
+
+// Sample is the files that were measured.
+type Sample struct {
+	Skipped Skipped
+	Foreign int // files in folders with other people's code
+
+	tree    *tree.Tree
+	index   []int              // positions in the tree, ascending
+	facts   []Facts            // one for each
+	files   map[*tree.Type]int // that could be chosen
+	lengths map[*tree.Type]*lengths
+	headers map[uint64]string
+	limits  []int
+}
+
+// Opener is a file system that opens folders for reading many of their files,
+// which spares walking down to each. Others are read file by file.
+type Opener interface {
+	OpenFolder(name string) (Folder, error)
+}
+
+// Folder is an open folder.
+type Folder interface {
+	// Read reads the start of a regular file into buf, all of it if it fits.
+	Read(name string, buf []byte) (int, error)
+	Close() error
+}
+
+// Read measures files of the tree. It stops early, with ctx's error, when ctx is
+// done.
+func Read(ctx context.Context, fsys fs.FS, t *tree.Tree, o Options) (*Sample, error) {
+	s := &Sample{tree: t, files: map[*tree.Type]int{}, lengths: map[*tree.Type]*lengths{}, headers: map[uint64]string{}, limits: limitsWith(o.Limits)}
+	chosen := s.choose(o)
+	var now []int
+	for typ, files := range chosen {
+		if !o.All && len(files) > first {
+			files = drawn(files, first)
+		}
+		now = append(now, files...)
+		if len(files) == len(chosen[typ]) {
+			delete(chosen, typ)
+		}
+	}
+	if err := s.measure(ctx, fsys, now, o); err != nil {
+		return nil, err
+	}
+	now = now[:0]
+	types := slices.Collect(maps.Keys(chosen))
+	sets := s.Partition(len(types), func(i int) int { return slices.Index(types, t.Files[i].Type) })
+	for k, typ := range types {
+		if files := chosen[typ]; s.unsure(sets[k]) {
+			for _, i := range files {
+				if s.Of(i) == nil {
+					now = append(now, i)
+				}
+			}
+		}
+	}
+	return s, s.measure(ctx, fsys, now, o)
+}
+
+// unsure reports whether some share of the files may be off by more than two
+// points.
+func (s *Sample) unsure(set Set) bool {
+	for _, r := range rule.All() {
+		if set.Count(r, s.common()...).Margin() > 2 {
+			return true
+		}
+	}
+	return false
+}
+
+// common are the limits by which it is judged how many files have to be read.
+func (s *Sample) common() []rule.Value {
+	out := []rule.Value{rule.Number(1), rule.Number(2), rule.Number(80), rule.Number(100), rule.Number(120)}
+	for _, n := range s.limits[len(usual):] {
+		out = append(out, rule.Number(n))
+	}
+	return out
+}
+
+// measure reads the files at the given positions of the tree.
+func (s *Sample) measure(ctx context.Context, fsys fs.FS, index []int, o Options) error {
+	slices.Sort(index)
+	all := make([]Facts, len(index))
+	workers := min(runtime.GOMAXPROCS(0), len(index)/chunk+1)
+	measures := make([]*meter, workers)
+	var next, done atomic.Int64
+	var wait sync.WaitGroup
+	for w := range measures {
+		m := newMeter(s.limits)
+		measures[w] = m
+		wait.Go(func() {
+			r := reader{fsys: fsys, buf: make([]byte, Window+1)}
+			defer r.close()
+			for ctx.Err() == nil {
+				from := int(next.Add(chunk)) - chunk
+				if from >= len(all) {
+					return
+				}
+				to := min(from+chunk, len(all))
+				for i := from; i < to; i++ {
+					f := s.tree.Files[index[i]]
+					src, err := r.read(f.Path)
+					m.measure(&all[i], f.Type, src, err)
+				}
+				if n := int(done.Add(int64(to - from))); o.Progress != nil {
+					o.Progress(n, len(all))
+				}
+			}
+		})
+	}
+	wait.Wait()
+	for _, m := range measures {
+		s.merge(m)
+	}
+	s.keep(index, all)
+	return ctx.Err()
+}
+
+// chunk is how many files a worker takes at a time; they are neighbours.
+const chunk = 128
+
+// keep adds what was measured to the sample, without the files that were left
+// out.
+func (s *Sample) keep(index []int, all []Facts) {
+	for i, f := range all {
+		switch f.skipped {
+		case tooLarge:
+			s.Skipped.Large++
+		case binaryFile:
+			s.Skipped.Binary++
+		case generated:
+			s.Skipped.Generated++
+		case unreadable:
+			s.Skipped.Unreadable++
+		default:
+			s.index = append(s.index, index[i])
+			s.facts = append(s.facts, f)
+		}
+	}
+	if !slices.IsSorted(s.index) {
+		sort.Sort(s)
+	}
+}
+
+// Len, Swap and Less sort the measured files by their position.
+func (s *Sample) Len() int           { return len(s.index) }
+func (s *Sample) Less(i, j int) bool { return s.index[i] < s.index[j] }
+func (s *Sample) Swap(i, j int) {
+	s.index[i], s.index[j] = s.index[j], s.index[i]
+	s.facts[i], s.facts[j] = s.facts[j], s.facts[i]
+}
+
+func (s *Sample) merge(m *meter) {
+	for t, l := range m.lengths {
+		if had := s.lengths[t]; had != nil {
+			had.add(l)
+		} else {
+			s.lengths[t] = l
+		}
+	}
+	for hash, text := range m.headers {
+		s.headers[hash] = text
+	}
+}
+
+// Of returns what was measured of the file at a position in the tree, or nil.
+func (s *Sample) Of(file int) *Facts {
+	if s == nil {
+		return nil
+	}
+	if i, found := slices.BinarySearch(s.index, file); found {
+		return &s.facts[i]
+	}
+	return nil
+}
+
+// reader reads files one after the other, folder by folder where it can.
+type reader struct {
+	fsys   fs.FS
+	buf    []byte
+	dir    string
+	folder Folder
+	failed bool
+}
+
+func (r *reader) close() {
+	if r.folder != nil {
+		r.folder.Close()
+	}
+}
+
+// read returns the file's contents, good until the next call, and whatever is
+// there of one that is larger than the window.
+func (r *reader) read(name string) ([]byte, error) {
+	opener, ok := r.fsys.(Opener)
+	if !ok {
+		return r.readAlone(name)
+	}
+	if dir := path.Dir(name); r.folder == nil && !r.failed || dir != r.dir {
+		r.close()
+		folder, err := opener.OpenFolder(dir)
+		r.dir, r.folder, r.failed = dir, folder, err != nil
+		if err != nil {
+			r.folder = nil
+		}
+	}
+	if r.folder == nil {
+		return nil, fs.ErrNotExist
+	}
+	n, err := r.folder.Read(path.Base(name), r.buf)
+	return r.buf[:max(n, 0)], err
+}
+
+func (r *reader) readAlone(name string) ([]byte, error) {
+	f, err := r.fsys.Open(name)
+	if err != nil {
+		return nil, err
+	}
+	defer f.Close()
+	info, err := f.Stat()
+	if err != nil {
+		return nil, err
+	}
+	if !info.Mode().IsRegular() {
+		return nil, fs.ErrInvalid
+	}
+	n := 0
+	for n < len(r.buf) {
+		got, err := f.Read(r.buf[n:])
+		n += got
+		if err != nil {
+			break
+		}
+	}
+	return r.buf[:n], nil
+}

@@ -1,0 +1,114 @@
+package evidence
+
+import (
+	"bytes"
+	"slices"
+)
+
+// importLines looks how the first run of import lines is ordered.
+type importLines struct {
+	keys   [][]byte // of the block at hand
+	other  [][]byte // of its second section
+	blocks int
+	count  int
+	sorted bool
+	over   bool
+	gap    bool
+	inside bool // a list of imports in brackets
+}
+
+func (l *importLines) reset() {
+	l.keys, l.other, l.blocks, l.count, l.sorted, l.over, l.gap, l.inside = l.keys[:0], l.other[:0], 0, 0, true, false, false, false
+}
+
+func (l *importLines) blank() { l.gap = l.count > 0 }
+
+// line looks at a line of code.
+func (l *importLines) line(m *meter, line []byte, lead int) {
+	if l.over {
+		return
+	}
+	t := m.traits
+	if t.quoted {
+		switch {
+		case l.inside && line[lead] == ')':
+			l.over = true
+			l.flush()
+		case l.inside && m.quoted.End > m.start:
+			l.add(m.src[m.quoted.Start:m.quoted.End], false)
+		case m.inside == 0 && bytes.HasPrefix(line, []byte(t.imports[0])):
+			l.inside = true
+		}
+		return
+	}
+	if m.inside > 0 && !(t.module && line[lead] == '}') {
+		return // it goes on
+	}
+	for _, start := range t.imports {
+		if !bytes.HasPrefix(line, []byte(start)) {
+			continue
+		}
+		key := line[len(start):]
+		if t.module {
+			if m.quoted.End <= m.start {
+				return // the module comes on a later line
+			}
+			key = m.src[m.quoted.Start:m.quoted.End]
+		}
+		word := bytes.TrimRight([]byte(start), " ")
+		l.add(key, t.sections != "" && (string(word) == t.sections || bytes.HasPrefix(key, []byte(t.sections+" "))))
+		return
+	}
+	if t.module && line[lead] == '}' && l.count >= 0 && m.quoted.End > m.start {
+		l.add(m.src[m.quoted.Start:m.quoted.End], false)
+		return
+	}
+	if l.count > 0 {
+		l.over = true
+		l.flush()
+	}
+}
+
+func (l *importLines) add(key []byte, second bool) {
+	if l.gap {
+		l.flush()
+	}
+	l.gap = false
+	l.count++
+	key = bytes.TrimRight(key, " \t;")
+	if second {
+		l.other = append(l.other, key)
+	} else {
+		l.keys = append(l.keys, key)
+	}
+}
+
+// flush ends a block.
+func (l *importLines) flush() {
+	if len(l.keys)+len(l.other) == 0 {
+		return
+	}
+	l.blocks++
+	l.sorted = l.sorted && inOrder(l.keys) && inOrder(l.other)
+	l.keys, l.other = l.keys[:0], l.other[:0]
+}
+
+// inOrder reports whether the keys ascend, with regard to case or without.
+func inOrder(keys [][]byte) bool {
+	return slices.IsSortedFunc(keys, bytes.Compare) ||
+		slices.IsSortedFunc(keys, func(a, b []byte) int { return bytes.Compare(bytes.ToLower(a), bytes.ToLower(b)) })
+}
+
+// order is the order that was found; fewer than three imports have none.
+func (l *importLines) order() importOrder {
+	l.flush()
+	switch {
+	case l.count < 3:
+		return noImports
+	case !l.sorted:
+		return unsortedImports
+	case l.blocks > 1:
+		return groupedImports
+	}
+	return sortedImports
+}

@@ -1,0 +1,305 @@
+package evidence
+
+import (
+	"bytes"
+	"encoding/binary"
+	"unicode/utf8"
+
+	"github.com/mattn/go-runewidth"
+
+	"jollytreaty/core/scan"
+	"jollytreaty/core/tree"
+)
+
+// meter measures files, one after the other. What it adds up over files is the
+// worker's own.
+type meter struct {
+	lengths map[*tree.Type]*lengths
+	headers map[uint64]string
+	limits  []int
+
+	// the file at hand
+	f        *Facts
+	traits   *traits
+	length   *lengths
+	src      []byte
+	tabs     bool // there are tabs
+	wide     bool // there are characters that are no bytes
+	markdown bool
+
+	// the line at hand
+	start   int  // where it starts
+	literal bool // it starts within a text or here-document
+	remark  bool // it starts within a comment
+	inside  int  // how many brackets it starts in, and
+	within  byte // the innermost of them
+	first   scan.Span
+	last    scan.Span
+	spans   int
+	quoted  scan.Span // the last text on it
+	comment scan.Span // the last comment
+
+	// the lines before
+	blanks    int
+	blankText int // of the run, those that hold blanks
+	indent    int // columns of the last line of code; -1 where that does not count
+	opened    bool
+	lastTabs  bool
+	going     bool // the last line of code goes on
+	unclosed  bool // it ends a statement without a terminator, unless the next goes on
+	votes     [17]uint32
+	widths    [9]uint32
+	stack     []bracket
+	imports   importLines
+	fenced    bool
+	block     int // the indentation of what a literal block belongs to; -1 outside
+	heading   header
+}
+
+// bracket is one that is open.
+type bracket struct {
+	sign      byte
+	at, line  int // where, and where its line starts
+	commas    int
+	semicolon bool
+}
+
+func newMeter(limits []int) *meter {
+	return &meter{lengths: map[*tree.Type]*lengths{}, headers: map[uint64]string{}, limits: limits}
+}
+
+// generatedMarks are parts of what stands at the top of files that programs wrote:
+// "DO NOT EDIT", "@generated", "auto-generated".
+var generatedMarks = [][]byte{[]byte("T EDIT"), []byte("t edit"), []byte("@generated"), []byte("utogenerated"), []byte("uto-generated")}
+
+// headSize is how much of a file is searched for them, and for bytes that no text
+// has.
+const headSize = 2048
+
+// measure measures one file.
+func (m *meter) measure(f *Facts, t *tree.Type, src []byte, err error) {
+	head := src[:min(len(src), headSize)]
+	switch {
+	case err != nil:
+		f.skipped = unreadable
+		return
+	case len(src) > Window:
+		f.skipped = tooLarge
+		return
+	case bytes.HasPrefix(src, []byte("\xff\xfe")):
+		f.charset = utf16LE
+		return
+	case bytes.HasPrefix(src, []byte("\xfe\xff")):
+		f.charset = utf16BE
+		return
+	case bytes.IndexByte(head, 0) >= 0:
+		f.skipped = binaryFile
+		return
+	}
+	if isGenerated(head) {
+		f.skipped = generated
+		return
+	}
+	m.f, m.src = f, src
+	if body, had := bytes.CutPrefix(src, []byte("\xef\xbb\xbf")); had {
+		f.charset, m.src = utf8BOM, body
+	} else if m.wide = !isASCII(src); m.wide {
+		f.charset = utf8Text
+		if !utf8.Valid(src) {
+			f.charset = otherText
+		}
+	}
+	if len(m.src) == 0 {
+		f.empty = true
+		return
+	}
+	f.ends = 1
+	if last := m.src[len(m.src)-1]; last == '\n' || last == '\r' {
+		f.ends = 2
+	}
+	m.endings()
+	m.tabs = bytes.IndexByte(m.src, '\t') >= 0
+	m.traits = traitsOf[t.ID]
+	m.markdown = t.ID == "markdown" || t.ID == "mdx"
+	m.length = m.lengths[t]
+	if m.length == nil {
+		m.length = &lengths{}
+		m.lengths[t] = m.length
+	}
+	m.walk(scan.Languages[t.ID])
+}
+
+// isGenerated reports whether a program wrote the file: the comment it begins with
+// says so.
+func isGenerated(head []byte) bool {
+	begin := bytes.TrimLeft(head, " \t\r\n\ufeff")
+	if len(begin) == 0 || bytes.IndexByte(commentSigns, begin[0]) < 0 {
+		return false
+	}
+	for _, mark := range generatedMarks {
+		at := bytes.Index(head, mark)
+		if at < 0 {
+			continue
+		}
+		line := bytes.TrimLeft(head[bytes.LastIndexByte(head[:at], '\n')+1:at], " \t")
+		if bytes.Count(head[:at], []byte("\n")) < 25 && len(line) > 0 && bytes.IndexByte(commentSigns, line[0]) >= 0 {
+			return true
+		}
+	}
+	return false
+}
+
+// commentSigns are bytes that a line of a comment begins with, in any language.
+var commentSigns = []byte("/#*-;%<!'\".(")
+
+func isASCII(b []byte) bool {
+	for ; len(b) >= 8; b = b[8:] {
+		if binary.LittleEndian.Uint64(b)&0x8080808080808080 != 0 {
+			return false
+		}
+	}
+	for _, c := range b {
+		if c >= utf8.RuneSelf {
+			return false
+		}
+	}
+	return true
+}
+
+// endings counts line ends.
+func (m *meter) endings() {
+	if bytes.IndexByte(m.src, '\r') < 0 {
+		m.f.lf = uint32(bytes.Count(m.src, []byte("\n")))
+		return
+	}
+	m.f.crlf = uint32(bytes.Count(m.src, []byte("\r\n")))
+	m.f.cr = uint32(bytes.Count(m.src, []byte("\r"))) - m.f.crlf
+	m.f.lf = uint32(bytes.Count(m.src, []byte("\n"))) - m.f.crlf
+}
+
+// walk goes through the file's spans and lines.
+func (m *meter) walk(lang *scan.Language) {
+	m.start, m.literal, m.remark, m.inside, m.within, m.spans = 0, false, false, 0, 0, 0
+	m.blanks, m.blankText, m.indent, m.opened, m.lastTabs, m.going, m.unclosed = 0, 0, 0, false, false, false, false
+	m.votes, m.widths, m.stack, m.fenced, m.quoted, m.comment = [17]uint32{}, [9]uint32{}, m.stack[:0], false, scan.Span{}, scan.Span{}
+	m.block = -1
+	m.imports.reset()
+	m.heading.reset()
+	if lang == nil {
+		for at := 0; at < len(m.src); {
+			end := bytes.IndexByte(m.src[at:], '\n')
+			if end < 0 {
+				end = len(m.src) - at
+			}
+			m.endLine(at + end)
+			at += end + 1
+		}
+	} else {
+		s := scan.NewScanner(lang, m.src)
+		for {
+			span, more := s.Next()
+			if !more {
+				break
+			}
+			switch span.Kind {
+			case scan.Newline:
+				m.endLine(span.Start)
+				continue
+			case scan.Sign:
+				m.sign(span.Start)
+			case scan.Text:
+				m.text(span)
+			case scan.Comment:
+				m.comment = span
+				if m.heading.open {
+					m.heading.add(m.src, span)
+				}
+			}
+			if m.spans == 0 {
+				m.first = span
+			}
+			m.last = span
+			m.spans++
+			m.literal = m.literal || span.Kind == scan.Body
+			if s.Breaks() {
+				m.long(span)
+			}
+		}
+		if m.start < len(m.src) {
+			m.endLine(len(m.src))
+		}
+	}
+	m.finish()
+}
+
+// long ends the lines that end within a span.
+func (m *meter) long(span scan.Span) {
+	for at := span.Start; ; {
+		n := bytes.IndexByte(m.src[at:span.End], '\n')
+		if n < 0 {
+			return
+		}
+		m.endLine(at + n)
+		at += n + 1
+		m.literal, m.remark = span.Kind != scan.Comment, span.Kind == scan.Comment
+		m.first, m.last, m.spans = span, span, 1
+	}
+}
+
+// finish draws conclusions from the whole file.
+func (m *meter) finish() {
+	f := m.f
+	if m.blanks > 0 { // at the end of the file
+		f.trailing += uint32(m.blankText)
+	}
+	var total, best uint32
+	for size, n := range m.votes {
+		total += n
+		if n > best && size > 0 {
+			best, f.size = n, uint8(size)
+		}
+	}
+	if best*100 < total*60 {
+		f.size = 0
+	}
+	best = 0
+	for width, n := range m.widths {
+		if n > best {
+			best, f.tabWidth = n, uint8(width)
+		}
+	}
+	f.imports = m.imports.order()
+	if hash, text := m.heading.hash(); hash != 0 {
+		f.header = hash
+		if _, had := m.headers[hash]; !had && len(m.headers) < 10_000 {
+			m.headers[hash] = text
+		}
+	}
+}
+
+// columns is how wide a line is, as editors count: tabs to the next multiple of
+// four, wide characters as two.
+func (m *meter) columns(line []byte, tabs int) int {
+	if !m.wide && (!m.tabs || bytes.IndexByte(line[tabs:], '\t') < 0) {
+		return len(line) + 3*tabs
+	}
+	n := 0
+	for len(line) > 0 {
+		if c := line[0]; c < utf8.RuneSelf {
+			n++
+			if c == '\t' {
+				n = (n + 3) &^ 3
+			}
+			line = line[1:]
+			continue
+		}
+		r, size := utf8.DecodeRune(line)
+		line = line[size:]
+		if r < 0x300 {
+			n++
+			continue
+		}
+		n += runewidth.RuneWidth(r)
+	}
+	return n
+}

@@ -1,0 +1,202 @@
+package evidence
+
+import (
+	"bytes"
+
+	"jollytreaty/core/scan"
+)
+
+// sign looks at a bracket, comma or semicolon.
+func (m *meter) sign(at int) {
+	switch c := m.src[at]; c {
+	case '(', '[', '{':
+		if c == '{' && m.traits != nil && m.traits.brace {
+			m.brace(at)
+		}
+		m.stack = append(m.stack, bracket{sign: c, at: at, line: m.start})
+	case ')', ']', '}':
+		if n := len(m.stack); n > 0 && pairOf(m.stack[n-1].sign) == c {
+			if m.traits != nil {
+				m.closes(&m.stack[n-1], at)
+			}
+			m.stack = m.stack[:n-1]
+		} else if n > 0 { // something was not understood
+			m.stack = m.stack[:n-1]
+		}
+	case ',':
+		if n := len(m.stack); n > 0 {
+			m.stack[n-1].commas++
+		}
+	case ';':
+		if n := len(m.stack); n > 0 {
+			m.stack[n-1].semicolon = true
+		}
+	}
+}
+
+func pairOf(open byte) byte {
+	switch open {
+	case '(':
+		return ')'
+	case '[':
+		return ']'
+	}
+	return '}'
+}
+
+// before returns the last byte before at that is no blank, and on the same line,
+// or 0.
+func (m *meter) before(at int) byte {
+	for at > m.start && (m.src[at-1] == ' ' || m.src[at-1] == '\t') {
+		at--
+	}
+	if at == m.start {
+		return 0
+	}
+	return m.src[at-1]
+}
+
+// endsLine reports whether nothing but blanks stands behind at on its line.
+func (m *meter) endsLine(at int) bool {
+	for at++; at < len(m.src); at++ {
+		switch m.src[at] {
+		case ' ', '\t', '\r':
+		case '\n':
+			return true
+		default:
+			return false
+		}
+	}
+	return true
+}
+
+// opensBlock reports whether a brace behind the byte opens a block.
+func opensBlock(c byte) bool { return c == ')' || isWord(c) || c == '>' || c == '"' }
+
+// brace looks where the brace of a block stands that is broken over lines.
+func (m *meter) brace(at int) {
+	if !m.endsLine(at) {
+		return
+	}
+	if c := m.before(at); c != 0 {
+		if opensBlock(c) {
+			m.f.sameLine++
+		}
+		return
+	}
+	end := m.start
+	for end > 0 && (m.src[end-1] == '\n' || m.src[end-1] == '\r' || m.src[end-1] == ' ' || m.src[end-1] == '\t') {
+		end--
+	}
+	if end > 0 && opensBlock(m.src[end-1]) && !(m.comment.End >= end && m.comment.Start < end) {
+		m.f.nextLine++
+	}
+}
+
+// closes looks at a pair of brackets.
+func (m *meter) closes(b *bracket, at int) {
+	t := m.traits
+	if b.line == m.start {
+		if b.sign == '{' && t.space && at > b.at+1 && m.literalBrace(b.at) {
+			if m.src[b.at+1] == ' ' && m.src[at-1] == ' ' {
+				m.f.spaced++
+			} else if m.src[b.at+1] != ' ' && m.src[at-1] != ' ' {
+				m.f.tight++
+			}
+		}
+		return
+	}
+	if b.commas == 0 || b.semicolon || m.before(at) != 0 || !m.opensLine(b.at) {
+		return
+	}
+	isList := bytes.IndexByte([]byte(t.lists), b.sign) >= 0 && b.sign != '('
+	isArgs := b.sign == '(' && t.args
+	if !isList && !isArgs {
+		return
+	}
+	end := at
+	for end > b.at && (m.src[end-1] == '\n' || m.src[end-1] == '\r' || m.src[end-1] == ' ' || m.src[end-1] == '\t') {
+		end--
+	}
+	if m.comment.End >= end { // a comment stands before it
+		return
+	}
+	comma := m.src[end-1] == ','
+	line := bytes.TrimLeft(m.src[bytes.LastIndexByte(m.src[:end], '\n')+1:end], " \t")
+	if !comma && (bytes.HasPrefix(line, []byte("...")) || bytes.HasPrefix(line, []byte("*")) || bytes.HasPrefix(line, []byte("&")) || bytes.HasPrefix(line, []byte(".."))) {
+		return // nothing may follow the rest
+	}
+	switch {
+	case isList && comma:
+		m.f.comma++
+	case isList:
+		m.f.noComma++
+	case comma:
+		m.f.argComma++
+	default:
+		m.f.noArgComma++
+	}
+}
+
+// opensLine reports whether the bracket at the given place ended its line.
+func (m *meter) opensLine(at int) bool {
+	for at++; at < len(m.src); at++ {
+		switch m.src[at] {
+		case ' ', '\t', '\r':
+			continue
+		case '\n':
+			return true
+		}
+		return false
+	}
+	return false
+}
+
+// literalBrace reports whether the brace at the given place opens a literal or a
+// list of names, and no block.
+func (m *meter) literalBrace(at int) bool {
+	c := m.before(at)
+	if c == '=' && m.src[at-1] == '=' {
+		return false // an expression in markup
+	}
+	if bytes.IndexByte([]byte("(,=:[?"), c) >= 0 && c != 0 {
+		return true
+	}
+	line := bytes.TrimLeft(m.src[m.start:at], " \t")
+	for _, word := range []string{"import", "export", "const", "let", "var", "return"} {
+		if string(bytes.TrimRight(line, " \t")) == word || string(bytes.TrimRight(line, " \t")) == "import type" {
+			return true
+		}
+	}
+	return false
+}
+
+// text looks at a text in quotes.
+func (m *meter) text(span scan.Span) {
+	m.quoted = span
+	t := m.traits
+	if t == nil || !t.quotes || span.End-span.Start < 2 {
+		return
+	}
+	q := m.src[span.End-1]
+	body := m.src[span.Start:span.End]
+	open := bytes.IndexByte(body, q)
+	if q != '\'' && q != '"' || open == len(body)-1 {
+		return
+	}
+	inner := body[open+1 : len(body)-1]
+	if len(inner) > 0 && (inner[0] == q || bytes.IndexByte(inner, '\'') >= 0 || bytes.IndexByte(inner, '"') >= 0 || bytes.IndexByte(inner, '\n') >= 0) {
+		return
+	}
+	if t.computed && (bytes.IndexByte(inner, '$') >= 0 || bytes.IndexByte(inner, '#') >= 0 || bytes.IndexByte(inner, '\\') >= 0) {
+		return // only one of the two can write it
+	}
+	if t.markup && span.Start > 0 && m.src[span.Start-1] == '=' {
+		return
+	}
+	if q == '"' {
+		m.f.double++
+	} else {
+		m.f.single++
+	}
+}

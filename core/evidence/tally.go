@@ -1,0 +1,211 @@
+package evidence
+
+import (
+	"cmp"
+	"math"
+	"slices"
+
+	"jollytreaty/core/rule"
+	"jollytreaty/core/tree"
+)
+
+// Set is measured files out of a population.
+type Set struct {
+	Files int // in the population, measured or not
+	Of    []*Facts
+	Index []int // their positions in the tree
+
+	limits []int // whose excess each file counts
+}
+
+// Where returns the files of the tree for which keep is true.
+func (s *Sample) Where(keep func(file int) bool) Set {
+	out := Set{limits: s.limits}
+	next := 0
+	for i := range s.tree.Files {
+		measured := next < len(s.index) && s.index[next] == i
+		if keep(i) {
+			out.Files++
+			if measured {
+				out.Of = append(out.Of, &s.facts[next])
+				out.Index = append(out.Index, i)
+			}
+		}
+		if measured {
+			next++
+		}
+	}
+	return out
+}
+
+// Partition splits the files into n sets by a number from 0 for each; those with
+// another number are in none.
+func (s *Sample) Partition(n int, number func(file int) int) []Set {
+	out := make([]Set, n)
+	for k := range out {
+		out[k].limits = s.limits
+	}
+	next := 0
+	for i := range s.tree.Files {
+		measured := next < len(s.index) && s.index[next] == i
+		if k := number(i); k >= 0 && k < n {
+			out[k].Files++
+			if measured {
+				out[k].Of = append(out[k].Of, &s.facts[next])
+				out[k].Index = append(out[k].Index, i)
+			}
+		}
+		if measured {
+			next++
+		}
+	}
+	return out
+}
+
+// Join returns the files of several sets.
+func Join(sets ...Set) Set {
+	var out Set
+	for _, s := range sets {
+		out.Files, out.limits = out.Files+s.Files, s.limits
+		out.Of = append(out.Of, s.Of...)
+		out.Index = append(out.Index, s.Index...)
+	}
+	return out
+}
+
+// Share is how many of the files that tell have a value.
+type Share struct {
+	Value rule.Value
+	Files int
+}
+
+// Tally is what a set of files says about a rule.
+type Tally struct {
+	Rule    *rule.Rule
+	Files   int // in the population
+	Read    int // measured
+	Telling int // of those, files that say something
+	Shares  []Share
+	Mixed   int // files with several values
+	Neither int // files with none of the rule's values
+}
+
+// Count counts what the files of a set say about a rule. For limits a share is of
+// the files that stay within it, and only the given values are counted.
+func (s Set) Count(r *rule.Rule, values ...rule.Value) Tally {
+	t := Tally{Rule: r, Files: s.Files, Read: len(s.Of)}
+	if isLimit(r.ID) {
+		for _, v := range values {
+			share := Share{Value: v}
+			for _, f := range s.Of {
+				if fits, told := f.Fits(r.ID, v); told && fits {
+					share.Files++
+				}
+			}
+			t.Shares = append(t.Shares, share)
+		}
+		for _, f := range s.Of {
+			if _, answer := f.Value(r.ID); answer != Silent {
+				t.Telling++
+			}
+		}
+		return t
+	}
+	by := map[rule.Value]int{}
+	for _, f := range s.Of {
+		switch v, answer := f.Value(r.ID); answer {
+		case Silent:
+			continue
+		case Told:
+			by[v]++
+		case Mixed:
+			t.Mixed++
+		case Neither:
+			t.Neither++
+		}
+		t.Telling++
+	}
+	for v, n := range by {
+		t.Shares = append(t.Shares, Share{v, n})
+	}
+	slices.SortFunc(t.Shares, func(a, b Share) int {
+		if c := cmp.Compare(b.Files, a.Files); c != 0 || a.Value == b.Value {
+			return c
+		}
+		if a.Value.Less(b.Value) {
+			return -1
+		}
+		return 1
+	})
+	return t
+}
+
+// Fit returns the share of the files that tell which already are as the value
+// asks, and how many tell.
+func (s Set) Fit(ruleID string, v rule.Value) (share float64, telling int) {
+	fit := 0
+	for _, f := range s.Of {
+		if fits, told := f.Fits(ruleID, v); told {
+			telling++
+			if fits {
+				fit++
+			}
+		}
+	}
+	if telling == 0 {
+		return 0, 0
+	}
+	return float64(fit) / float64(telling), telling
+}
+
+// Departs reports whether a file of the set clearly does otherwise than the value
+// asks, where it tells. Some lines cannot be broken, so that a file keeps a limit
+// of their length which but few of them exceed.
+func (s Set) Departs(f *Facts, ruleID string, v rule.Value) (departs, told bool) {
+	fits, told := f.Fits(ruleID, v)
+	if ruleID != "max_line_length" || !told || fits {
+		return !fits, told
+	}
+	over, counted := f.Changes(ruleID, v, s.limits)
+	return f.Lines >= 5 && over*20 > f.Lines, counted
+}
+
+// Margin is how many percentage points a share may be off at 95 % confidence; 0
+// where every file was read. It is that of the share which is known the least,
+// by the method of Agresti and Coull (1998), with the correction for a population
+// that is not endless.
+func (t Tally) Margin() float64 {
+	if t.Read >= t.Files || t.Telling == 0 {
+		return 0
+	}
+	n := float64(t.Telling)
+	all := float64(t.Files) * n / float64(t.Read) // of those that tell, in proportion
+	worst := 0.0
+	for _, s := range append(t.Shares, Share{Files: t.Mixed}, Share{Files: t.Neither}) {
+		p := (float64(s.Files) + 2) / (n + 4)
+		worst = max(worst, p*(1-p)/(n+4))
+	}
+	return 100 * 1.96 * math.Sqrt(worst*max(0, all-n)/max(1, all-1))
+}
+
+// Of returns the share of a number of files, from 0 to 1.
+func (t Tally) Of(files int) float64 {
+	if t.Telling == 0 {
+		return 0
+	}
+	return float64(files) / float64(t.Telling)
+}
+
+// Lengths tells how long the lines of code of a type are.
+func (s *Sample) Lengths(t *tree.Type) Lengths {
+	if l := s.lengths[t]; l != nil {
+		return l.summary()
+	}
+	return Lengths{}
+}
+
+// Measured returns how many files were measured.
+func (s *Sample) Measured() int { return len(s.index) }
+
+// Header returns the words of a header by their hash.
+func (s *Sample) Header(hash uint64) string { return s.headers[hash] }

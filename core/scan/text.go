@@ -1,0 +1,236 @@
+package scan
+
+import (
+	"bytes"
+	"strings"
+)
+
+// text reads a text in quotes that opens at i. It returns false where the quote
+// is no quote here.
+func (s *Scanner) text(q *Quote, i int) (Span, bool) {
+	prefix := s.prefixAt(q, i)
+	if q.Prefixed && prefix == 0 || q.Lone && i > 0 && strings.IndexByte(" \t\n[{(,", s.src[i-1]) < 0 {
+		return Span{}, false
+	}
+	s.breaks = q.Lines
+	start := i - prefix
+	before := s.src[start:i]
+	raw := q.Raw || prefix > 0 && bytes.ContainsAny(before, "rR")
+	computed := prefix > 0 && bytes.ContainsAny(before, "fF")
+	mark := byte(0)
+	if len(q.Computes) > 0 {
+		mark = q.Computes[0][0]
+	}
+	src, end := s.src, q.Close[0]
+	at := i + len(q.Open)
+	for at < len(src) {
+		c := src[at]
+		if c != end && c != '\n' && c != '\\' && c != mark && !q.Short && len(q.Computes) < 2 {
+			at++
+			continue
+		}
+		switch {
+		case c == end && hasPrefix(src[at:], q.Close):
+			if q.Doubled && hasPrefix(src[at+len(q.Close):], q.Close) {
+				at += 2 * len(q.Close)
+				continue
+			}
+			at += len(q.Close)
+			s.quote, s.prefix, s.computed = q, prefix, computed
+			return s.span(Text, start, at), true
+		case c == '\n' && !q.Lines:
+			return s.unended(q, start, at)
+		case c == '\\' && !q.Raw && at+1 < len(src):
+			if mark == '\\' && hasPrefix(src[at:], q.Computes[0]) {
+				computed = true
+				at = s.nested(q, at+len(q.Computes[0]))
+				continue
+			}
+			if src[at+1] == '\n' && !q.Lines && raw {
+				return s.unended(q, start, at)
+			}
+			at += 2
+			continue
+		case c == mark || len(q.Computes) > 1:
+			for _, m := range q.Computes {
+				if hasPrefix(src[at:], m) {
+					computed = true
+					if m[len(m)-1] == '{' {
+						at = s.nested(q, at+len(m)) - 1
+					}
+					break
+				}
+			}
+		}
+		if q.Short && at-i > 12 {
+			return Span{}, false
+		}
+		at++
+	}
+	return s.unended(q, start, min(at, len(src)))
+}
+
+// unended takes a text that does not end to end at the given place.
+func (s *Scanner) unended(q *Quote, start, end int) (Span, bool) {
+	if q.Short {
+		s.breaks = false
+		return Span{}, false
+	}
+	message := "a text that does not end on its line"
+	if q.Lines {
+		message = "a text that does not end"
+	}
+	s.fail(start, message)
+	s.quote, s.prefix, s.computed = nil, 0, true
+	return s.span(Text, start, end), true
+}
+
+// nested returns where a computed part of a text ends, behind its closing
+// bracket; at i where it does not.
+func (s *Scanner) nested(q *Quote, i int) int {
+	depth := 1
+	for at := i; at < len(s.src); at++ {
+		switch c := s.src[at]; c {
+		case '{', '(':
+			depth++
+		case '}', ')':
+			if depth--; depth == 0 {
+				return at + 1
+			}
+		case '\n':
+			if !q.Lines {
+				return i
+			}
+		case '"', '\'':
+			if end := bytes.IndexByte(s.src[at+1:], c); end >= 0 && end < 200 {
+				at += 1 + end
+			}
+		}
+	}
+	return i
+}
+
+// prefixAt returns the length of the prefix of a quote at i.
+func (s *Scanner) prefixAt(q *Quote, i int) int {
+	if len(q.Prefixes) == 0 {
+		return 0
+	}
+	n := 0
+	for n < 4 && i-n-1 >= s.behind && isWord(s.src[i-n-1]) {
+		n++
+	}
+	for _, prefix := range q.Prefixes {
+		if len(prefix) == n && string(s.src[i-n:i]) == prefix {
+			return n
+		}
+	}
+	return 0
+}
+
+// readHere finds where the here-documents that start on the next line end.
+func (s *Scanner) readHere() {
+	at := s.pos
+	for _, h := range s.here {
+		found, start := false, at
+		for at < len(s.src) {
+			line := s.src[at:]
+			if n := bytes.IndexByte(line, '\n'); n >= 0 {
+				line = line[:n]
+			}
+			indent := len(line) - len(bytes.TrimLeft(line, " \t"))
+			if rest := line[indent:]; hasPrefix(rest, h.end) && (indent == 0 || h.loose) && (len(rest) == len(h.end) || !isWord(rest[len(h.end)])) {
+				at += indent + len(h.end)
+				found = true
+				break
+			}
+			at = min(len(s.src), at+len(line)+1)
+		}
+		if !found {
+			at = start // it was none
+		}
+	}
+	s.here = s.here[:0]
+	s.body = at
+}
+
+// hereStart returns the length of a here-document's head at the start of rest,
+// the word that ends its body, and whether that may be indented.
+func (s *Scanner) hereStart(rest []byte) (int, string, bool) {
+	if s.lang.Here == "" || !hasPrefix(rest, s.lang.Here) || s.pos > 0 && s.src[s.pos-1] == s.lang.Here[0] {
+		return 0, "", false
+	}
+	i := len(s.lang.Here)
+	for i < len(rest) && strings.IndexByte(s.lang.HereSigns, rest[i]) >= 0 {
+		i++
+	}
+	loose := !s.lang.HereStrict || i > len(s.lang.Here)
+	for s.lang.HereStrict && i < len(rest) && rest[i] == ' ' {
+		i++
+	}
+	quote := byte(0)
+	if i < len(rest) && (rest[i] == '\'' || rest[i] == '"') {
+		quote = rest[i]
+		i++
+	}
+	start := i
+	for i < len(rest) && isWord(rest[i]) {
+		i++
+	}
+	if i == start || rest[start] >= '0' && rest[start] <= '9' || quote == 0 && rest[start] >= 'a' && !s.lang.HereLower {
+		return 0, "", false
+	}
+	word := string(rest[start:i])
+	if quote != 0 {
+		if i == len(rest) || rest[i] != quote {
+			return 0, "", false
+		}
+		i++
+	}
+	return i, word, loose
+}
+
+// expectsValue reports whether a slash at i would start a pattern and not
+// divide.
+func (s *Scanner) expectsValue(i int) bool {
+	for i > 0 && (s.src[i-1] == ' ' || s.src[i-1] == '\t') {
+		i--
+	}
+	if i == 0 {
+		return true
+	}
+	switch c := s.src[i-1]; {
+	case c == ')' || c == ']' || c == '}' || c == '"' || c == '\'' || c == '`':
+		return false
+	case isWord(c) || c >= 0x80:
+		start := i
+		for start > 0 && (isWord(s.src[start-1]) || s.src[start-1] >= 0x80) {
+			start--
+		}
+		switch string(s.src[start:i]) {
+		case "return", "typeof", "in", "when":
+			return true
+		}
+		return false
+	}
+	return true
+}
+
+// pattern returns the length of a regular expression between slashes, or 0.
+func pattern(rest []byte) int {
+	inClass := false
+	for i := 1; i < len(rest) && rest[i] != '\n'; i++ {
+		switch c := rest[i]; {
+		case c == '\\':
+			i++
+		case c == '[':
+			inClass = true
+		case c == ']':
+			inClass = false
+		case c == '/' && !inClass:
+			for i++; i < len(rest) && isWord(rest[i]); i++ {
+			}
+			return i
+		}
+	}
+	return 0
+}
