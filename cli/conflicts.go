@@ -2,7 +2,6 @@ package cli
 
 import (
 	"fmt"
-	"strings"
 
 	"github.com/spf13/cobra"
 
@@ -10,7 +9,6 @@ import (
 	"jollytreaty/core/conflict"
 	"jollytreaty/core/nearest"
 	"jollytreaty/core/pattern"
-	"jollytreaty/core/rule"
 	"jollytreaty/core/settle"
 	"jollytreaty/core/tree"
 	"jollytreaty/present"
@@ -45,12 +43,8 @@ func (s *session) conflictsCommand() *cobra.Command {
 }
 
 func (f *filter) check() error {
-	if f.rule != "" && rule.ByID(f.rule) == nil {
-		var ids []string
-		for _, r := range rule.All() {
-			ids = append(ids, r.ID)
-		}
-		return fmt.Errorf("--rule %s is not known; the nearest is %s", f.rule, nearest.Closest(f.rule, ids))
+	if err := knownRule(f.rule); err != nil {
+		return fmt.Errorf("--rule %w", err)
 	}
 	if f.typ != "" && tree.TypeByID(f.typ) == nil {
 		return fmt.Errorf("--type %s is not known; see the ids in: treaty assign --format json", f.typ)
@@ -58,14 +52,7 @@ func (f *filter) check() error {
 	if f.severity != "" && conflict.Severity(f.severity).Rank() == 0 {
 		return fmt.Errorf("--severity %s is not known; it takes error, warning, note", f.severity)
 	}
-	if f.path != "" {
-		p := strings.TrimSuffix(strings.TrimPrefix(f.path, "./"), "/")
-		dialect := pattern.Paths
-		if !strings.Contains(p, "/") && strings.Contains(p, "*") {
-			dialect = pattern.Names // of files anywhere
-		}
-		f.reaches = pattern.Compile(dialect, []string{p, p + "/**"})
-	}
+	f.reaches = pathPattern(f.path)
 	if f.code != "" {
 		var known []string
 		for _, c := range conflict.Codes() {

@@ -10,6 +10,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"jollytreaty/core/audit"
+	"jollytreaty/core/evidence"
 	"jollytreaty/core/nearest"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/tree"
@@ -48,6 +49,7 @@ func (s *session) explain(files []string, ruleID string) error {
 		bases = append(bases, filepath.Base(file))
 	}
 	s.inside = func(f tree.File) bool { return slices.Contains(bases, filepath.Base(filepath.FromSlash(f.Path))) }
+	s.measure = &evidence.Options{All: true, Want: s.inside}
 	r, result, err := s.run()
 	if err != nil {
 		return err

@@ -2,6 +2,7 @@
 package cli
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -10,6 +11,7 @@ import (
 	"os"
 	"slices"
 	"strconv"
+	"strings"
 	"sync/atomic"
 	"time"
 
@@ -19,6 +21,7 @@ import (
 	"jollytreaty/core/audit"
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/evidence"
+	"jollytreaty/core/settle"
 	"jollytreaty/core/tree"
 	"jollytreaty/present"
 	"jollytreaty/repo"
@@ -60,6 +63,10 @@ func (o *output) Write(p []byte) (int, error) {
 	return n, err
 }
 
+// formats is the annotation of a command that lists the formats it prints, where
+// they are others than text and json.
+const formats = "formats"
+
 // session is what every command shares.
 type session struct {
 	out, err io.Writer
@@ -71,7 +78,8 @@ type session struct {
 	drawn    atomic.Bool // a line of progress stands on the terminal
 
 	inside  func(tree.File) bool // files in which settings about themselves are looked for
-	measure *evidence.Options    // how the code is looked at; nil for not at all
+	follow  settle.Policy
+	measure *evidence.Options // how the code is looked at; nil for not at all
 }
 
 // Main runs the program and returns its exit code.
@@ -117,22 +125,23 @@ func (s *session) root() *cobra.Command {
 	}
 	root.SetVersionTemplate("treaty {{.Version}}\n")
 	root.PersistentFlags().StringVarP(&s.dir, "directory", "C", ".", "the repository to look at")
-	root.PersistentFlags().StringVar(&s.format, "format", "text", "text or json")
+	root.PersistentFlags().StringVar(&s.format, "format", "text", "text or json; some commands print more")
 	root.PersistentFlags().StringVar(&s.color, "color", "auto", "auto, always or never")
 	quick(root)
 	root.SetFlagErrorFunc(func(c *cobra.Command, err error) error {
 		return fmt.Errorf("%w; see: %s --help", err, c.CommandPath())
 	})
-	root.PersistentPreRunE = func(*cobra.Command, []string) error {
-		if s.format != "text" && s.format != "json" {
-			return fmt.Errorf("--format %s is not known; it takes text or json", s.format)
+	root.PersistentPreRunE = func(c *cobra.Command, _ []string) error {
+		known := strings.Fields(cmp.Or(c.Annotations[formats], "text json"))
+		if !slices.Contains(known, s.format) {
+			return fmt.Errorf("--format %s is not known; it takes %s", s.format, strings.Join(known, ", "))
 		}
 		if s.color != "auto" && s.color != "always" && s.color != "never" {
 			return fmt.Errorf("--color %s is not known; it takes auto, always or never", s.color)
 		}
 		return nil
 	}
-	root.AddCommand(s.auditCommand(), s.surveyCommand(), s.assignCommand(), s.conflictsCommand(), s.explainCommand(), s.compareCommand(), s.rulesCommand(), s.settleCommand(), s.catalogCommand(), s.demoCommand())
+	root.AddCommand(s.auditCommand(), s.surveyCommand(), s.assignCommand(), s.conflictsCommand(), s.evidenceCommand(), s.explainCommand(), s.compareCommand(), s.rulesCommand(), s.settleCommand(), s.catalogCommand(), s.demoCommand())
 	return root
 }
 

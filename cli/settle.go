@@ -16,6 +16,7 @@ import (
 
 func (s *session) settleCommand() *cobra.Command {
 	var patch, write bool
+	var follow string
 	c := &cobra.Command{
 		Use:   "settle",
 		Short: "The proposal: decisions with reasons, and the edits that carry them out",
@@ -25,10 +26,18 @@ func (s *session) settleCommand() *cobra.Command {
 		Args:    noArguments,
 		RunE: func(c *cobra.Command, _ []string) error {
 			s.look(c)
+			if follow != string(settle.FollowSettings) && follow != string(settle.FollowCode) {
+				return fmt.Errorf("--follow %s is not known; it takes settings or code", follow)
+			}
+			if s.measure == nil && follow == string(settle.FollowCode) {
+				return errors.New("--follow code looks at the code; leave out --quick")
+			}
+			s.follow = settle.Policy(follow)
 			return s.settle(patch, write)
 		},
 	}
 	quick(c)
+	c.Flags().StringVar(&follow, "follow", "settings", "whose word counts: settings, or what most of the code does")
 	c.Flags().BoolVar(&patch, "patch", false, "print the edits as one diff for git apply")
 	c.Flags().BoolVar(&write, "write", false, "write the edits")
 	c.MarkFlagsMutuallyExclusive("patch", "write")
@@ -37,7 +46,7 @@ func (s *session) settleCommand() *cobra.Command {
 
 func (s *session) input(r *repo.Repo, result *audit.Result) (settle.Input, error) {
 	c, err := catalog.BuiltIn()
-	return settle.Input{FS: r.FS(), Paths: r.Paths, Catalog: c, Day: time.Now(), Audit: result}, err
+	return settle.Input{FS: r.FS(), Paths: r.Paths, Catalog: c, Day: time.Now(), Audit: result, Follow: s.follow}, err
 }
 
 func (s *session) settle(patch, write bool) error {

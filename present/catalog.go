@@ -17,7 +17,7 @@ var schemas embed.FS
 
 // Schemas returns the names of the JSON Schemas that can be printed.
 func Schemas() []string {
-	return []string{"audit", "explain", "settlement", "treaty", "catalog", "rules", "entry"}
+	return []string{"audit", "explain", "settlement", "evidence", "cost", "treaty", "catalog", "rules", "entry"}
 }
 
 // Schema returns the JSON Schema with the given name.

@@ -2,9 +2,11 @@ package present
 
 import (
 	"fmt"
+	"math"
 	"strings"
 
 	"jollytreaty/core/conflict"
+	"jollytreaty/core/rule"
 )
 
 // Conflicts prints findings with every side on its own line.
@@ -25,6 +27,9 @@ func Conflicts(p *Page, findings []*conflict.Finding) {
 		}
 		for _, line := range p.flow(rows) {
 			fmt.Fprintln(p.W, line)
+		}
+		if text := weightText(t); text != "" {
+			indented(p, "  ", text)
 		}
 		if len(t.Examples) > 0 && t.Rule != nil {
 			fmt.Fprintf(p.W, "  %s\n", p.faint(cut("for example "+clean(strings.Join(t.Examples[:min(2, len(t.Examples))], ", ")), p.Width-2)))
@@ -56,6 +61,33 @@ func (t *topic) open() string {
 		}
 	}
 	return t.Open
+}
+
+// weightText says what the code does, as far as the values at hand are concerned.
+func weightText(t *topic) string {
+	var parts []string
+	files := 0
+	for _, w := range t.Evidence {
+		parts = append(parts, percent(w.Share, int(math.Round(w.Share*float64(w.Files))), w.Files)+" "+fitPhrase(t.Rule, w.Value))
+		files = max(files, w.Files)
+	}
+	if len(parts) == 0 || len(t.all) > 1 {
+		return ""
+	}
+	return fmt.Sprintf("the code: of %s read, %s", fileCount(files), strings.Join(parts, ", "))
+}
+
+// fitPhrase says what files do that are as a value asks.
+func fitPhrase(r *rule.Rule, v rule.Value) string {
+	switch {
+	case r.ID == "max_line_length" || r.ID == "comment_line_length":
+		return "fit in " + r.Phrase(v)
+	case r.ID == "blank_lines":
+		return "have no more than " + r.Phrase(v)
+	case r.ID == "trim_trailing_whitespace" && v == rule.Word("false"), r.ID == "insert_final_newline" && v == rule.Word("false"):
+		return "may stay as they are"
+	}
+	return "have " + r.Phrase(v)
 }
 
 func ids(findings []*conflict.Finding) []string {

@@ -9,6 +9,7 @@ import (
 	"jollytreaty/core/assign"
 	"jollytreaty/core/audit"
 	"jollytreaty/core/claim"
+	"jollytreaty/core/evidence"
 	"jollytreaty/core/rule"
 )
 
@@ -37,7 +38,7 @@ func Explain(p *Page, x *audit.Explanation) {
 	}
 	fmt.Fprintln(p.W)
 	for _, e := range x.Rules {
-		ruleLines(p, e)
+		ruleLines(p, x, e)
 	}
 	idleLines(p, x)
 	fmt.Fprintf(p.W, "\n%s  one of them, step by step\n%s  where settings cannot both hold\n",
@@ -189,7 +190,7 @@ func ruleTitle(r *rule.Rule) string {
 }
 
 // ruleLines prints a rule, its value, the claim that decided and the others.
-func ruleLines(p *Page, e audit.Effective) {
+func ruleLines(p *Page, x *audit.Explanation, e audit.Effective) {
 	value := e.Phrase()
 	for _, c := range e.Claims {
 		if e.DecidedBy == nil && c.Role == rule.Shows {
@@ -205,9 +206,39 @@ func ruleLines(p *Page, e audit.Effective) {
 			rows = append(rows, claimRow(c, ""))
 		}
 	}
+	if text := doesText(x, e); text != "" {
+		rows = append(rows, []string{"    " + pad("the file", len("decided by")), text, ""})
+	}
 	for _, line := range p.flow(rows) {
 		fmt.Fprintln(p.W, line)
 	}
+}
+
+// doesText says what the file itself does about a rule, "" where it says nothing.
+func doesText(x *audit.Explanation, e audit.Effective) string {
+	if x.Facts == nil {
+		return ""
+	}
+	has, answer := x.Facts.Value(e.Rule.ID)
+	text := ""
+	switch {
+	case answer == evidence.Silent:
+		return ""
+	case answer == evidence.Mixed:
+		text = "is mixed"
+	case answer == evidence.Neither:
+		text = "has neither"
+	case e.Rule.ID == "max_line_length" || e.Rule.ID == "comment_line_length":
+		text = "has lines of up to " + e.Rule.Phrase(has)
+	case e.Rule.ID == "blank_lines":
+		text = "has up to " + count(has.Int(), "blank line", "blank lines") + " in a row"
+	default:
+		text = "has " + e.Rule.Phrase(has)
+	}
+	if fits, told := x.Facts.Fits(e.Rule.ID, e.Value); told && !fits && !e.Value.IsZero() {
+		text += ", which differs"
+	}
+	return text
 }
 
 func claimRow(c *claim.Claim, lead string) []string {

@@ -12,6 +12,7 @@ import (
 	"jollytreaty/core/claim"
 	"jollytreaty/core/conflict"
 	"jollytreaty/core/document"
+	"jollytreaty/core/evidence"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/settle"
 )
@@ -164,6 +165,13 @@ func findingObject(f *conflict.Finding) object {
 	if f.Type != nil {
 		o["type"] = f.Type.ID
 	}
+	if len(f.Evidence) > 0 {
+		shares := object{}
+		for _, w := range f.Evidence {
+			shares[w.Value.String()] = rounded(w.Share)
+		}
+		o["evidence"] = shares
+	}
 	if f.Proposal != nil {
 		o["proposal"] = object{"value": f.Proposal.Value, "because": f.Proposal.Because}
 	}
@@ -220,6 +228,11 @@ func explainObject(x *audit.Explanation) object {
 			claims = append(claims, claimObject(c))
 		}
 		o := object{"rule": e.Rule.ID, "value": e.Value, "claims": claims}
+		if x.Facts != nil {
+			if has, answer := x.Facts.Value(e.Rule.ID); answer == evidence.Told {
+				o["in_file"] = has
+			}
+		}
 		if e.DecidedBy != nil {
 			decided := claimObject(e.DecidedBy)
 			for _, key := range []string{"value", "role", "column", "limit"} {
@@ -280,6 +293,9 @@ func SettlementJSON(w io.Writer, plan *settle.Plan) error {
 		}
 		o := object{"type": d.Type.ID, "rule": d.Rule.ID, "value": d.Value, "because": d.Because,
 			"files": d.Files, "files_touched": nil, "settles": settles}
+		if d.Touched >= 0 {
+			o["files_touched"] = d.Touched
+		}
 		if d.Paths != nil {
 			o["paths"] = d.Paths
 		}

@@ -1,8 +1,8 @@
 package present
 
 import (
-	"context"
 	"bytes"
+	"context"
 	"flag"
 	"os"
 	"path/filepath"

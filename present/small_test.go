@@ -1,8 +1,8 @@
 package present
 
 import (
-	"context"
 	"bytes"
+	"context"
 	"os"
 	"path/filepath"
 	"strings"

@@ -348,6 +348,8 @@ func TestJSONValidates(t *testing.T) {
 		check(dir, "audit", "assign")
 		check(dir, "audit", "conflicts")
 		check(dir, "settlement", "settle")
+		check(dir, "evidence", "evidence")
+		check(dir, "cost", "evidence", "--if", "indent_size=2")
 		check(dir, "catalog", "catalog")
 		check(dir, "audit", "survey")
 		check(dir, "rules", "rules", "--all")

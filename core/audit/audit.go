@@ -86,8 +86,10 @@ type Options struct {
 	Day    time.Time            // decides which waivers hold
 	Inside func(tree.File) bool // files in which settings about themselves are looked for
 
-	// Measure says how the code itself is looked at; nil for not at all.
-	Measure *evidence.Options
+	// Measure says how the code itself is looked at; nil for not at all. Measured is
+	// what was found before, where only settings have changed since.
+	Measure  *evidence.Options
+	Measured *evidence.Sample
 }
 
 // Run audits the files at paths below fsys, with the repository's own entries
@@ -109,8 +111,11 @@ func Run(ctx context.Context, fsys fs.FS, paths []string, c *catalog.Catalog, o 
 	}
 	r.summarise()
 	r.programs()
-	if o.Measure != nil {
-		if r.Evidence, err = r.measure(ctx, fsys, *o.Measure); err != nil {
+	if o.Measured != nil {
+		r.Evidence = o.Measured.On(r.Picture.Tree)
+		r.partition()
+	} else if o.Measure != nil {
+		if err := r.measure(ctx, fsys, *o.Measure); err != nil {
 			return nil, err
 		}
 	}

@@ -13,7 +13,7 @@ import (
 
 // measure looks at the code. Lengths that settings speak of are counted besides
 // the usual ones.
-func (r *Result) measure(ctx context.Context, fsys fs.FS, o evidence.Options) (*evidence.Sample, error) {
+func (r *Result) measure(ctx context.Context, fsys fs.FS, o evidence.Options) error {
 	for _, g := range r.Picture.Groups {
 		for _, c := range g.Claims {
 			if n := c.Value.Int(); c.Rule.ID == "max_line_length" && n > 0 && !slices.Contains(o.Limits, n) {
@@ -22,12 +22,17 @@ func (r *Result) measure(ctx context.Context, fsys fs.FS, o evidence.Options) (*
 		}
 	}
 	o.Ignore = r.Picture.Catalog.Places.Foreign
-	s, err := evidence.Read(ctx, fsys, r.Picture.Tree, o)
-	if err != nil {
-		return nil, err
+	var err error
+	if r.Evidence, err = evidence.Read(ctx, fsys, r.Picture.Tree, o); err != nil {
+		return err
 	}
-	r.sets = s.Partition(len(r.Picture.Groups), func(file int) int { return int(r.Picture.GroupOf[file]) })
-	return s, nil
+	r.partition()
+	return nil
+}
+
+// partition sorts what was measured by group.
+func (r *Result) partition() {
+	r.sets = r.Evidence.Partition(len(r.Picture.Groups), func(file int) int { return int(r.Picture.GroupOf[file]) })
 }
 
 // Measured returns what was measured of the groups' files.

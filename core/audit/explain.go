@@ -8,6 +8,7 @@ import (
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/conflict"
+	"jollytreaty/core/evidence"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/tree"
 )
@@ -20,6 +21,7 @@ type Explanation struct {
 	Rules   []Effective
 	Idle    []Idle              // settings near it without effect
 	Clashes []*conflict.Finding // about the file and a rule
+	Facts   *evidence.Facts     // what the file itself does; nil where it was not looked at
 }
 
 // Idle is a setting or settings file that looks as if it spoke about a file, and
@@ -62,6 +64,7 @@ func (r *Result) Explain(file string) (*Explanation, bool) {
 			x.Rules = append(x.Rules, e)
 		}
 	}
+	x.Facts = r.Evidence.Of(i)
 	x.Idle = r.idle(g, file)
 	for _, f := range r.Findings {
 		if f.Rule != nil && slices.Contains(f.Groups, g) && (f.Code.Kind() == "clash" || f.Code.Kind() == "rivalry") {

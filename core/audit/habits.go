@@ -102,7 +102,7 @@ func (r *Result) habit(set evidence.Set, ru *rule.Rule) Habit {
 	}
 	slices.SortFunc(values, func(a, b rule.Value) int { return cmp.Compare(a.Int(), b.Int()) })
 	h := Habit{Tally: set.Count(ru, values...)}
-	if values == nil && len(h.Shares) > 0 && h.Of(h.Shares[0].Files) < 0.8 {
+	if values == nil && len(h.Shares) > 0 && h.Telling >= 10 && h.Of(h.Shares[0].Files) < 0.95 {
 		h.Folders = r.byFolder(set, ru, 1)
 	}
 	return h
@@ -161,6 +161,9 @@ func (r *Result) byFolder(set evidence.Set, ru *rule.Rule, depth int) []FolderHa
 			continue
 		}
 		agreed += t.Telling
+		if t.Telling*50 < len(set.Of) {
+			continue // too few to be listed
+		}
 		values[t.Shares[0].Value] = true
 		out = append(out, FolderHabit{dir, t.Shares[0].Value, t.Of(t.Shares[0].Files), t.Telling})
 	}

@@ -87,7 +87,7 @@ func disagreements(p *claim.Picture, verdicts []assign.Assignment, measured []ev
 		g := d.groups[0]
 		side := SideOf(d.claim, g)
 		into.add(&Finding{Code: CodeDisagrees, Rule: k.rule, Type: g.Type, Files: set.Files, Examples: examples[:min(len(examples), 5)], Groups: d.groups, Sides: []Side{side},
-			Message: fmt.Sprintf("%s %s %s, and %.0f %% of %s do otherwise%s", side.Name, roleVerb(side), side.Phrase, math.Floor(100*float64(departing)/float64(telling)), amount(telling, "file", "files"), instead(set, k.rule, k.value))})
+			Message: fmt.Sprintf("%s %s %s, and %s do otherwise%s", side.Name, roleVerb(side), side.Phrase, portion(departing, telling), instead(set, k.rule, k.value))})
 	}
 }
 
@@ -98,11 +98,12 @@ func roleVerb(s Side) string {
 	return string(s.Role)
 }
 
-func amount(n int, one, many string) string {
-	if n == 1 {
-		return "1 " + one
+// portion is so many files of those that tell, in words.
+func portion(files, telling int) string {
+	if files == telling {
+		return fmt.Sprintf("all %d files that tell", files)
 	}
-	return fmt.Sprintf("%d %s", n, many)
+	return fmt.Sprintf("%.0f %% of %d files that tell", math.Floor(100*float64(files)/float64(telling)), telling)
 }
 
 // instead says what most of the files that differ do.

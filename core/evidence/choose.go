@@ -13,8 +13,11 @@ import (
 const enough = 2401
 
 // needed is how many of n files have to be read for that, with the correction for
-// a population that is not endless.
+// a population that is not endless. Small numbers are read whole.
 func needed(n int) int {
+	if n <= 2*first {
+		return n
+	}
 	return min(n, (n*enough+n+enough-2)/(n+enough-1))
 }
 

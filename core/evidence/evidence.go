@@ -76,7 +76,7 @@ func Read(ctx context.Context, fsys fs.FS, t *tree.Tree, o Options) (*Sample, er
 	chosen := s.choose(o)
 	var now []int
 	for typ, files := range chosen {
-		if !o.All && len(files) > first {
+		if !o.All && len(files) > 2*first {
 			files = drawn(files, first)
 		}
 		now = append(now, files...)
@@ -206,6 +206,23 @@ func (s *Sample) merge(m *meter) {
 	for hash, text := range m.headers {
 		s.headers[hash] = text
 	}
+}
+
+// On returns the sample for another tree, of which the files that were measured
+// are the same.
+func (s *Sample) On(t *tree.Tree) *Sample {
+	out := *s
+	out.tree, out.index, out.facts = t, nil, nil
+	at := 0
+	for i, f := range t.Files {
+		for at < len(s.index) && s.tree.Files[s.index[at]].Path < f.Path {
+			at++
+		}
+		if at < len(s.index) && s.tree.Files[s.index[at]].Path == f.Path {
+			out.index, out.facts = append(out.index, i), append(out.facts, s.facts[at])
+		}
+	}
+	return &out
 }
 
 // Of returns what was measured of the file at a position in the tree, or nil.

@@ -194,6 +194,15 @@ func (f *Facts) Fits(ruleID string, v rule.Value) (fits, told bool) {
 	return answer == Told && has == v, true
 }
 
+// Measures reports whether a file can say anything about the rule.
+func Measures(ruleID string) bool {
+	switch ruleID {
+	case "quote_escapes", "file_header", "type_names", "function_names", "variable_names", "language_version":
+		return false
+	}
+	return true
+}
+
 // isLimit reports whether a rule's values are upper limits.
 func isLimit(ruleID string) bool {
 	return ruleID == "max_line_length" || ruleID == "comment_line_length" || ruleID == "blank_lines"
@@ -202,60 +211,3 @@ func isLimit(ruleID string) bool {
 // Header is a hash of the words of the comment that the file begins with, 0
 // without one.
 func (f *Facts) Header() uint64 { return f.header }
-
-// Changes returns how many lines of the file would change for the rule to have the
-// value, as far as that was counted, and whether it was.
-func (f *Facts) Changes(ruleID string, v rule.Value, limits []int) (lines int, counted bool) {
-	if fits, told := f.Fits(ruleID, v); !told || fits {
-		return 0, told
-	}
-	switch ruleID {
-	case "max_line_length":
-		for i, n := range limits {
-			if n == v.Int() {
-				return int(f.over[i]), true
-			}
-		}
-		return 0, false
-	case rule.IndentStyle, rule.IndentSize:
-		return int(f.tabs + f.spaces), true
-	case rule.EndOfLine:
-		counts := map[string]uint32{"lf": f.lf, "crlf": f.crlf, "cr": f.cr}
-		return int(f.lf + f.crlf + f.cr - counts[v.String()]), true
-	case "insert_final_newline":
-		return 1, true
-	case "trim_trailing_whitespace":
-		return int(f.trailing), true
-	case "quotes":
-		if v == rule.Word("single") {
-			return int(f.double), true
-		}
-		return int(f.single), true
-	case "statement_terminator":
-		if v == rule.Word("always") {
-			return int(f.open), true
-		}
-		return int(f.closed), true
-	case "trailing_comma":
-		if v == rule.Word("never") {
-			return int(f.comma), true
-		}
-		return int(f.noComma), true
-	case "argument_comma":
-		if v == rule.Word("never") {
-			return int(f.argComma), true
-		}
-		return int(f.noArgComma), true
-	case "brace_placement":
-		if v == rule.Word("same_line") {
-			return int(f.nextLine), true
-		}
-		return int(f.sameLine), true
-	case "bracket_spacing":
-		if v == rule.Word("spaced") {
-			return int(f.tight), true
-		}
-		return int(f.spaced), true
-	}
-	return 0, false
-}

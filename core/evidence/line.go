@@ -21,6 +21,9 @@ func (m *meter) endLine(end int) {
 	for lead < len(line) && (line[lead] == ' ' || line[lead] == '\t') {
 		lead++
 	}
+	if m.keep != nil {
+		m.keep.literal = append(m.keep.literal, m.literal || m.endsInText(line) || m.block >= 0 && lead > m.block)
+	}
 	if lead == len(line) {
 		m.blank(len(line))
 	} else {

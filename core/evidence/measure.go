@@ -17,6 +17,7 @@ type meter struct {
 	lengths map[*tree.Type]*lengths
 	headers map[uint64]string
 	limits  []int
+	keep    *layout // of the file at hand, where that is wanted
 
 	// the file at hand
 	f        *Facts

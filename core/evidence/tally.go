@@ -166,7 +166,7 @@ func (s Set) Departs(f *Facts, ruleID string, v rule.Value) (departs, told bool)
 	if ruleID != "max_line_length" || !told || fits {
 		return !fits, told
 	}
-	over, counted := f.Changes(ruleID, v, s.limits)
+	over, counted := s.Changes(f, ruleID, v)
 	return f.Lines >= 5 && over*20 > f.Lines, counted
 }
 
@@ -202,6 +202,15 @@ func (s *Sample) Lengths(t *tree.Type) Lengths {
 		return l.summary()
 	}
 	return Lengths{}
+}
+
+// Files returns how many files could be measured.
+func (s *Sample) Files() int {
+	n := 0
+	for _, files := range s.files {
+		n += files
+	}
+	return n
 }
 
 // Measured returns how many files were measured.

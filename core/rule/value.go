@@ -56,6 +56,17 @@ func (d Domain) Parse(raw any) (Value, error) {
 	return v, nil
 }
 
+// String lists the values in words.
+func (d Domain) String() string {
+	switch {
+	case d.Number:
+		return "a whole number from 1"
+	case len(d.Words) > 0:
+		return strings.Join(d.Words, ", ")
+	}
+	return "any text"
+}
+
 // prose is a text without what only sets it out: blanks, line breaks and the signs
 // of comments.
 func prose(text string) string {

@@ -46,6 +46,9 @@ func (d *draft) decide(g *claim.Group, v *assign.Assignment) {
 		for _, c := range claims {
 			options = append(options, d.optionsOf(c, g, v)...)
 		}
+		if o, ok := d.codeOption(g, r, claims); ok {
+			options = append(options, o)
+		}
 		if article != nil {
 			if value, ok := article.Style[r.ID]; ok {
 				options = append(options, option{value: value, rank: 0, because: fmt.Sprintf("the treaty says so (%s:%d)", treaty.Name, article.Line)})
@@ -54,12 +57,12 @@ func (d *draft) decide(g *claim.Group, v *assign.Assignment) {
 		if len(options) == 0 {
 			continue
 		}
-		best, why := d.best(options, claims, g)
+		best, why := d.best(options, claims, g, r)
 		if best == nil {
 			d.block(g, r.ID, why)
 			continue
 		}
-		wants[r.ID] = want{best.value, best.because}
+		wants[r.ID] = want{best.value, best.because, best.code}
 	}
 }
 
@@ -91,7 +94,9 @@ type option struct {
 	value   rule.Value
 	rank    int
 	because string
+	files   int // that would be rewritten
 	edits   int
+	code    bool // the code does so
 }
 
 // optionsOf returns the values a claim puts forward, ranked by whose word it
@@ -102,17 +107,17 @@ func (d *draft) optionsOf(c *claim.Claim, g *claim.Group, v *assign.Assignment) 
 	rank, who := 0, ""
 	switch {
 	case c.Way != nil && !isStandard(c.Program) && c.Program.Place(c.Way.Place).Syntax == standardSyntax:
-		rank, who = 3, "the standard settings file"
+		rank, who = 4, "the standard settings file"
 	case v.Formatter != nil && c.Program == v.Formatter.Program:
-		rank, who = 1, "its formatter's setting"
+		rank, who = 2, "its formatter's setting"
 	case c.Program.Has(catalog.VersionControl): // decides what a checkout brings, before any editor
-		rank, who = 2, "the version control's setting"
+		rank, who = 3, "the version control's setting"
 	case isStandard(c.Program):
-		rank, who = 3, "the standard settings file"
+		rank, who = 4, "the standard settings file"
 	case c.Program.Has(catalog.Linter):
-		rank, who = 4, "the linter's setting"
+		rank, who = 5, "the linter's setting"
 	default:
-		rank, who = 5, "the editor's setting"
+		rank, who = 6, "the editor's setting"
 	}
 	if size := g.Claim(c.Program, rule.IndentSize); c.Rule.ID == rule.IndentStyle && c.Basis == claim.Default && size != nil && size.Basis == claim.Set && size.Value.Int() > 0 {
 		spoken := *size // a written size is a word on the indentation as a whole
@@ -141,8 +146,8 @@ func isStandard(e *catalog.Entry) bool {
 }
 
 // best picks the option that every program can live with and that comes first
-// by rank, then by fewest settings to edit, then by name.
-func (d *draft) best(options []option, claims []*claim.Claim, g *claim.Group) (*option, string) {
+// by rank, then by fewest files rewritten, then by fewest settings to edit, then by name.
+func (d *draft) best(options []option, claims []*claim.Claim, g *claim.Group, r *rule.Rule) (*option, string) {
 	why := ""
 	var feasible []option
 	for _, o := range options {
@@ -158,6 +163,7 @@ func (d *draft) best(options []option, claims []*claim.Claim, g *claim.Group) (*
 			}
 		}
 		if ok {
+			o.files = d.rewritten(g, r, o.value)
 			feasible = append(feasible, o)
 		}
 	}
@@ -165,7 +171,7 @@ func (d *draft) best(options []option, claims []*claim.Claim, g *claim.Group) (*
 		return nil, "no value suits every program: " + why
 	}
 	slices.SortStableFunc(feasible, func(a, b option) int {
-		if c := cmp.Or(cmp.Compare(a.rank, b.rank), cmp.Compare(a.edits, b.edits)); c != 0 {
+		if c := cmp.Or(cmp.Compare(a.rank, b.rank), cmp.Compare(a.files, b.files), cmp.Compare(a.edits, b.edits)); c != 0 {
 			return c
 		}
 		if a.value.Less(b.value) {
@@ -175,7 +181,7 @@ func (d *draft) best(options []option, claims []*claim.Claim, g *claim.Group) (*
 	})
 	first := &feasible[0]
 	for _, o := range options {
-		if o.rank < first.rank && why != "" {
+		if o.rank < first.rank && why != "" && !o.code {
 			first.because = why
 		}
 	}

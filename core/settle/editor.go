@@ -73,6 +73,9 @@ func (e *editor) carryOut() {
 					e.change(g, c, w.value)
 				}
 			}
+			if w.code {
+				e.standard.state(g, r, w.value)
+			}
 			if owner != nil {
 				if c := g.Claim(owner.Program, r.ID); c != nil && c.Role == rule.Writes {
 					e.standard.state(g, r, w.value)

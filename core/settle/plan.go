@@ -49,7 +49,12 @@ type Decision struct {
 	Files   int      // that the decision is about
 	Settles []string // ids of findings
 
-	groups []*claim.Group
+	// Touched is how many files do otherwise today, in proportion where a sample was
+	// read; -1 where the code was not looked at or does not tell.
+	Touched int
+
+	groups  []*claim.Group
+	written bool // into the standard settings file, as the code does so
 }
 
 // Edit is a change to one settings file.
@@ -83,7 +88,17 @@ type Input struct {
 	Catalog *catalog.Catalog
 	Day     time.Time
 	Audit   *audit.Result
+	Follow  Policy
 }
+
+// Policy says whose word counts where the treaty says nothing.
+type Policy string
+
+// The policies.
+const (
+	FollowSettings Policy = "settings" // what is written, by whom it is
+	FollowCode     Policy = "code"     // what most files do
+)
 
 // Propose makes the plan for a repository and proves it.
 func Propose(in Input) (*Plan, error) { return propose(in, 1) }
@@ -182,6 +197,7 @@ func firstReason(failed map[subject]string) string {
 type want struct {
 	value   rule.Value
 	because string
+	code    bool // the code does so
 }
 
 // draft is a plan in the making.
@@ -192,6 +208,8 @@ type draft struct {
 	blocked map[subject]string // found impossible on the way
 	asides  map[subject]string // why some files of the type have no answer, though others do
 	retired map[string]bool    // settings files that go
+
+	standard *standard
 }
 
 func newDraft(in Input, skip map[subject]string) *draft {
@@ -210,6 +228,7 @@ func (d *draft) concerns(g *claim.Group) bool {
 
 func (d *draft) propose() (*Plan, error) {
 	e := newEditor(d)
+	d.standard = e.standard
 	e.retire()
 	plan := &Plan{Assignments: d.assignments()}
 	for i, g := range d.groups() {
@@ -302,7 +321,7 @@ func (d *draft) decisions() []Decision {
 			k := key{g.Type, r.ID, w.value}
 			dec := by[k]
 			if dec == nil {
-				dec = &Decision{Type: g.Type, Rule: r, Value: w.value, Because: w.because}
+				dec = &Decision{Type: g.Type, Rule: r, Value: w.value, Because: w.because, written: w.code}
 				by[k] = dec
 				order = append(order, dec)
 			}
@@ -314,6 +333,7 @@ func (d *draft) decisions() []Decision {
 	for _, dec := range order {
 		if paths, ok := d.pathsOf(dec.Type, dec.groups); ok {
 			dec.Paths = paths
+			dec.Touched = d.touched(dec)
 			out = append(out, *dec)
 		}
 	}

@@ -29,9 +29,9 @@ func (d *draft) edited(plan *Plan) (Input, error) {
 		}
 	}
 	slices.Sort(paths)
-	in := Input{FS: copied, Paths: slices.Compact(paths), Catalog: d.Catalog, Day: d.Day}
+	in := Input{FS: copied, Paths: slices.Compact(paths), Catalog: d.Catalog, Day: d.Day, Follow: d.Follow}
 	var err error
-	in.Audit, err = audit.Run(context.Background(), copied, in.Paths, d.Catalog, audit.Options{Day: d.Day})
+	in.Audit, err = audit.Run(context.Background(), copied, in.Paths, d.Catalog, audit.Options{Day: d.Day, Measured: d.Audit.Evidence})
 	return in, err
 }
 
@@ -124,7 +124,7 @@ func (d *draft) conclude(plan *Plan, after *audit.Result) {
 	plan.Decisions = slices.DeleteFunc(plan.Decisions, func(dec Decision) bool {
 		slices.Sort(dec.Settles)
 		owned := slices.ContainsFunc(plan.Assignments, func(a Assignment) bool { return a.Type == dec.Type })
-		return !owned && len(dec.Settles) == 0
+		return !owned && len(dec.Settles) == 0 && !dec.written
 	})
 }
 
@@ -174,6 +174,8 @@ func (d *draft) whyOpen(f *conflict.Finding) string {
 		return "a file that cannot be read is left exactly as it is; mend it by hand"
 	case conflict.SlipOpaque:
 		return "settings that are not read are not touched"
+	case conflict.CodeDisagrees:
+		return "the code follows when its formatter is run on it; to keep the code as it is: treaty settle --follow code"
 	case conflict.SlipEmpty:
 		return "whether it is meant to be empty is up to you"
 	}

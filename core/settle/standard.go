@@ -40,7 +40,7 @@ func newStandard(e *editor) *standard {
 // state wants the formatter's value written down for editors, unless the file
 // already leaves the matter alone on purpose.
 func (s *standard) state(g *claim.Group, r *rule.Rule, v rule.Value) {
-	if s.entry == nil || !s.has(r) {
+	if !s.has(r) {
 		return
 	}
 	if c := g.Claim(s.entry, r.ID); c != nil && (c.Role == rule.Leaves || c.Value == v) {
@@ -51,7 +51,7 @@ func (s *standard) state(g *claim.Group, r *rule.Rule, v rule.Value) {
 
 // has reports whether the standard has a property for the rule.
 func (s *standard) has(r *rule.Rule) bool {
-	return slices.ContainsFunc(s.entry.Rules, func(q *catalog.Question) bool { return q.Rule == r.ID && q.Role != rule.Shows })
+	return s.entry != nil && slices.ContainsFunc(s.entry.Rules, func(q *catalog.Question) bool { return q.Rule == r.ID && q.Role != rule.Shows })
 }
 
 func (s *standard) want(g *claim.Group, r *rule.Rule, property, value string) {
