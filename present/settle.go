@@ -3,12 +3,14 @@ package present
 import (
 	"fmt"
 	"io"
+	"math"
 	"slices"
 	"strings"
 
 	"github.com/aymanbagabas/go-udiff"
 
 	"jollytreaty/core/conflict"
+	"jollytreaty/core/rule"
 	"jollytreaty/core/settle"
 )
 
@@ -113,8 +115,18 @@ func printCut(p *Page, lines []string) {
 func settleDecisions(p *Page, plan *settle.Plan) {
 	rest := 0
 	head := false
+	habits, order := map[string]*habit{}, []string{}
 	for _, d := range plan.Decisions {
 		if len(d.Settles) == 0 {
+			if d.FromCode {
+				what := d.Type.Name + in(d.Paths)
+				if habits[what] == nil {
+					habits[what] = &habit{share: 1}
+					order = append(order, what)
+				}
+				habits[what].add(d)
+				continue
+			}
 			rest++
 			continue
 		}
@@ -123,9 +135,21 @@ func settleDecisions(p *Page, plan *settle.Plan) {
 			head = true
 		}
 		fmt.Fprintf(p.W, "  %s\n", cut(fmt.Sprintf("%s %s: %s", d.Type.Name+in(d.Paths), d.Rule.Title, d.Rule.Phrase(d.Value)), p.Width-2))
-		for _, line := range wrap(fmt.Sprintf("because %s; settles %s", clean(d.Because), strings.Join(d.Settles, ", ")), p.Width-6) {
+		for _, line := range wrap(decisionText(d), p.Width-6) {
 			fmt.Fprintf(p.W, "      %s\n", p.faint(line))
 		}
+	}
+	for i, what := range order {
+		if !head && i == 0 {
+			fmt.Fprintln(p.W, p.bold("DECISIONS"))
+			head = true
+		}
+		indented(p, "  ", what+": "+strings.Join(habits[what].phrases, ", "))
+		because := "because the code does so, without exception"
+		if share := habits[what].share; share < 1 {
+			because = fmt.Sprintf("because the code does so, each in at least %.0f %% of the files", math.Floor(share*100))
+		}
+		fmt.Fprintf(p.W, "      %s\n", p.faint(because))
 	}
 	if rest > 0 {
 		fmt.Fprintf(p.W, "  %s\n", fmt.Sprintf("and %s down what already holds", count(rest, "that writes", "that write")))
@@ -133,6 +157,34 @@ func settleDecisions(p *Page, plan *settle.Plan) {
 	if head || rest > 0 {
 		fmt.Fprintln(p.W)
 	}
+}
+
+// habit is what the code of some files does and what is written down for it.
+type habit struct {
+	phrases []string
+	share   float64
+}
+
+func (h *habit) add(d settle.Decision) {
+	h.share = min(h.share, d.Share)
+	if d.Rule.ID == rule.IndentSize && len(h.phrases) > 0 && h.phrases[len(h.phrases)-1] == "spaces" {
+		h.phrases = h.phrases[:len(h.phrases)-1] // the two are one question
+	}
+	h.phrases = append(h.phrases, phraseOf(d.Rule, d.Value))
+}
+
+// decisionText says why a decision is as it is, what it touches and what it settles.
+func decisionText(d settle.Decision) string {
+	text := "because " + clean(d.Because)
+	if d.Touched > 0 {
+		text += "; touches " + count(d.Touched, "file", "files")
+	} else if d.Touched == 0 && !d.FromCode {
+		text += "; no file has to change"
+	}
+	if len(d.Settles) > 0 {
+		text += "; settles " + strings.Join(d.Settles, ", ")
+	}
+	return text
 }
 
 func settleEdits(p *Page, plan *settle.Plan, written bool) {

@@ -377,7 +377,7 @@ func (d *Document) Add(keys []string, value any) (Edit, error) {
 	case INI, Properties:
 		return d.addPair(keys, value), nil
 	case TOML:
-		return d.addTOML(keys, value), nil
+		return d.addTOML(keys, value)
 	case YAML:
 		return d.addYAML(keys, value)
 	case JSON, JSONC:

@@ -179,6 +179,8 @@ func TestAdd(t *testing.T) {
 		{"toml root", TOML, "# c\na = 1\n\n[t]\nb = 2\n", []string{"c"}, "x", "# c\na = 1\nc = \"x\"\n\n[t]\nb = 2\n"},
 		{"toml table", TOML, "[t]\n  b = 2\n\n[u]\n", []string{"t", "c"}, true, "[t]\n  b = 2\n  c = true\n\n[u]\n"},
 		{"toml new table", TOML, "a = 1", []string{"t", "c"}, true, "a = 1\n\n[t]\nc = true\n"},
+		{"toml table below one without a header", TOML, "[t.u]\nb = 2\n\n[v]\n", []string{"t", "u", "c"}, true, "[t.u]\nb = 2\nc = true\n\n[v]\n"},
+		{"toml header of its own", TOML, "[t.u]\nb = 2\n", []string{"t", "c"}, true, "[t.u]\nb = 2\n\n[t]\nc = true\n"},
 		{"toml empty file", TOML, "", []string{"a"}, int64(1), "a = 1\n"},
 		{"attributes", Attributes, "*.x text", []string{"*.y", "eol"}, "lf", "*.x text\n*.y eol=lf\n"},
 		{"options", Options, "--a 1\r\n", []string{"b"}, "2", "--a 1\r\n--b 2\r\n"},

@@ -105,7 +105,7 @@ func (d *Document) tomlPair(table *Node, e *unstable.Node, base int) *Node {
 		}
 		next := table.Get(string(k.Data))
 		if next == nil {
-			next = &Node{Kind: Map, Key: string(k.Data), KeyStart: at, Start: start, insert: -1}
+			next = &Node{Kind: Map, Key: string(k.Data), KeyStart: at, Start: start, insert: -1, flow: true}
 			table.Items = append(table.Items, next)
 		}
 		next.End = end
@@ -146,22 +146,29 @@ func (d *Document) tomlValue(v *unstable.Node, base int) *Node {
 
 // addTOML adds a key to the deepest table of its path that is written out, or
 // else a table at the end.
-func (d *Document) addTOML(keys []string, value any) Edit {
-	table := d.Root
-	for _, k := range keys[:len(keys)-1] {
+func (d *Document) addTOML(keys []string, value any) (Edit, error) {
+	table, last := d.Root, len(keys)-1
+	for _, k := range keys[:last] {
 		next := table.Get(k)
-		if next != nil && next.Kind == List {
-			table = next
-			continue
+		if next == nil {
+			return d.newTable(keys, value), nil
 		}
-		if next == nil || next.Kind != Map || next.insert < 0 {
-			return d.addLine(d.blankLine() + "[" + tomlKey(keys[:len(keys)-1]) + "]" + d.newline() +
-				tomlKey(keys[len(keys)-1:]) + " = " + d.scalar(value, ""))
+		if next.flow || next.Kind == Scalar {
+			return Edit{}, fmt.Errorf("%s: %s is written in one line with its keys, to which nothing is added", d.Path, k)
 		}
 		table = next
 	}
+	if table.insert < 0 { // only tables within it have headers
+		return d.newTable(keys, value), nil
+	}
 	return Edit{table.insert, table.insert, d.lineBreakBefore(table.insert) + table.indent +
-		tomlKey(keys[len(keys)-1:]) + " = " + d.scalar(value, "") + d.newline()}
+		tomlKey(keys[last:]) + " = " + d.scalar(value, "") + d.newline()}, nil
+}
+
+// newTable adds a key in a table of its own at the end.
+func (d *Document) newTable(keys []string, value any) Edit {
+	last := len(keys) - 1
+	return d.addLine(d.blankLine() + "[" + tomlKey(keys[:last]) + "]" + d.newline() + tomlKey(keys[last:]) + " = " + d.scalar(value, ""))
 }
 
 // AddTable returns the edit that puts a table, under a header and with its keys

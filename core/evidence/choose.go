@@ -8,21 +8,22 @@ import (
 	"jollytreaty/core/tree"
 )
 
-// enough is how many files of very many have to be read so that each share of
-// them is within two percentage points at 95 % confidence: 1.96² / 4 / 0.02².
-const enough = 2401
+// precision is how many percentage points a share may be off at 95 % confidence;
+// what is promised is two, so that hardly any of many shares is further off.
+const precision = 1.5
 
-// needed is how many of n files have to be read for that, with the correction for
-// a population that is not endless. Small numbers are read whole.
+// enough is how many files of very many have to be read for that, whatever the
+// share is: 1.96² / 4 / 0.015².
+const enough = 4268
+
+// needed is how many of n files have to be read, with the correction for a
+// population that is not endless.
 func needed(n int) int {
-	if n <= 2*first {
-		return n
-	}
 	return min(n, (n*enough+n+enough-2)/(n+enough-1))
 }
 
 // first is how many files of a type are read before it is known whether their
-// shares need more: near 0 and 100 % they do not.
+// shares need more: near 0 and 100 % they do not. Twice as many are read whole.
 const first = 500
 
 // choose picks the files to read: for each type all, or so many that shares are
@@ -46,9 +47,6 @@ func (s *Sample) choose(o Options) (byType map[*tree.Type][]int) {
 	}
 	for t, files := range byType {
 		s.files[t] = len(files)
-		if !o.All {
-			byType[t] = drawn(files, needed(len(files)))
-		}
 	}
 	return byType
 }

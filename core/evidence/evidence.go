@@ -77,12 +77,11 @@ func Read(ctx context.Context, fsys fs.FS, t *tree.Tree, o Options) (*Sample, er
 	var now []int
 	for typ, files := range chosen {
 		if !o.All && len(files) > 2*first {
-			files = drawn(files, first)
+			now = append(now, drawn(files, first)...)
+			continue
 		}
 		now = append(now, files...)
-		if len(files) == len(chosen[typ]) {
-			delete(chosen, typ)
-		}
+		delete(chosen, typ)
 	}
 	if err := s.measure(ctx, fsys, now, o); err != nil {
 		return nil, err
@@ -91,26 +90,27 @@ func Read(ctx context.Context, fsys fs.FS, t *tree.Tree, o Options) (*Sample, er
 	types := slices.Collect(maps.Keys(chosen))
 	sets := s.Partition(len(types), func(i int) int { return slices.Index(types, t.Files[i].Type) })
 	for k, typ := range types {
-		if files := chosen[typ]; s.unsure(sets[k]) {
-			for _, i := range files {
-				if s.Of(i) == nil {
-					now = append(now, i)
-				}
+		for _, i := range drawn(chosen[typ], s.wanted(sets[k])) {
+			if s.Of(i) == nil {
+				now = append(now, i)
 			}
 		}
 	}
 	return s, s.measure(ctx, fsys, now, o)
 }
 
-// unsure reports whether some share of the files may be off by more than two
-// points.
-func (s *Sample) unsure(set Set) bool {
+// wanted is how many of the set's files have to be read for every share to be
+// sure, judged by those that were.
+func (s *Sample) wanted(set Set) int {
+	most := len(set.Of)
 	for _, r := range rule.All() {
-		if set.Count(r, s.common()...).Margin() > 2 {
-			return true
+		t := set.Count(r, s.common()...)
+		if t.Margin() > precision { // as many have to be read as bring enough that tell
+			telling := set.Files * t.Telling / t.Read
+			most = max(most, needed(telling)*t.Read/t.Telling+1)
 		}
 	}
-	return false
+	return most
 }
 
 // common are the limits by which it is judged how many files have to be read.

@@ -22,7 +22,8 @@ func (m *meter) endLine(end int) {
 		lead++
 	}
 	if m.keep != nil {
-		m.keep.literal = append(m.keep.literal, m.literal || m.endsInText(line) || m.block >= 0 && lead > m.block)
+		starts := m.literal || m.block >= 0 && lead > m.block
+		m.keep.starts, m.keep.ends = append(m.keep.starts, starts), append(m.keep.ends, starts || m.endsInText(line))
 	}
 	if lead == len(line) {
 		m.blank(len(line))
@@ -58,18 +59,18 @@ func (m *meter) full(line []byte, lead, tabs int) {
 		f.trailing += uint32(m.blankText)
 		m.blanks, m.blankText = 0, 0
 	}
+	if m.block >= 0 {
+		if lead > m.block {
+			return
+		}
+		m.block = -1
+	}
 	if last := line[len(line)-1]; (last == ' ' || last == '\t') && !m.endsInText(line) && !(m.markdown && last == ' ' && line[len(line)-2] == ' ') {
 		f.trailing++
 	}
 	if m.markdown {
 		m.prose(line, lead)
 		return
-	}
-	if m.block >= 0 {
-		if lead > m.block {
-			return
-		}
-		m.block = -1
 	}
 	if m.literal || m.endsInText(line) && m.first.Start == m.start+lead {
 		return
@@ -262,7 +263,7 @@ var classes = func() (table [256]uint8) {
 			table[bytes[i]] |= class
 		}
 	}
-	set(joinsLine, ".?:+-*/%&|^=<>([`")
+	set(joinsLine, ".?:+-*/%&|^=<>({[`")
 	set(goesOnStart, "?+*/%|^=<>&")
 	set(goesOnEnd, "+-*/%|^=<>&?\\")
 	set(closer, ")]}")

@@ -102,7 +102,7 @@ func relined(t *tree.Type, src []byte, ruleID string, v rule.Value) []byte {
 		}
 		line := m.src[at : at+end]
 		at += end
-		if n < len(m.keep.literal) && m.keep.literal[n] {
+		if n < len(m.keep.ends) && (m.keep.starts[n] || m.keep.ends[n] && !isIndent) {
 			blanks = 0
 			out.Write(line)
 			continue
@@ -168,5 +168,5 @@ func reindent(line []byte, f *Facts, from int, ruleID string, v rule.Value) []by
 
 // layout is what is kept of a file's lines for rewriting them.
 type layout struct {
-	literal []bool // by line: it is part of a text of several lines or the like
+	starts, ends []bool // by line: it starts or ends within a text of several lines or the like
 }

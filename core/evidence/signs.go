@@ -171,11 +171,20 @@ func (m *meter) literalBrace(at int) bool {
 	return false
 }
 
+// lead is the length of the line's indentation.
+func (m *meter) lead() int {
+	n := 0
+	for m.start+n < len(m.src) && (m.src[m.start+n] == ' ' || m.src[m.start+n] == '\t') {
+		n++
+	}
+	return n
+}
+
 // text looks at a text in quotes.
 func (m *meter) text(span scan.Span) {
 	m.quoted = span
 	t := m.traits
-	if t == nil || !t.quotes || span.End-span.Start < 2 {
+	if t == nil || !t.quotes || span.End-span.Start < 2 || m.block >= 0 && m.lead() > m.block {
 		return
 	}
 	q := m.src[span.End-1]

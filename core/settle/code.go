@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"jollytreaty/core/claim"
+	"jollytreaty/core/evidence"
 	"jollytreaty/core/rule"
 )
 
@@ -19,6 +20,13 @@ const (
 
 // agreed is the share of files from which on what they do is what the code does.
 const agreed = 0.6
+
+// fewest is how many files have to tell before they mean anything, and fewestLong
+// before a limit is taken from them that nobody set.
+const (
+	fewest     = 3
+	fewestLong = 10
+)
 
 // kept is the share of files that a limit taken from the code has to let in.
 const kept = 0.95
@@ -36,7 +44,33 @@ func (d *draft) codeOption(g *claim.Group, r *rule.Rule, claims []*claim.Claim) 
 	if len(claims) == 0 && (d.standard == nil || !d.standard.has(r)) {
 		return option{}, false // there would be nowhere to write it
 	}
-	set := d.Audit.Measured(g)
+	if o, ok := d.habitOf(d.ofType(g), r, claims); ok && o.share >= clear {
+		return o, true
+	}
+	return d.habitOf(d.Audit.Measured(g), r, claims)
+}
+
+// clear is the share from which on the files of a type count as one, wherever they
+// lie.
+const clear = 0.9
+
+// ofType is what was measured of all files of the group's type.
+func (d *draft) ofType(g *claim.Group) evidence.Set {
+	if set, ok := d.types[g.Type]; ok {
+		return set
+	}
+	var same []*claim.Group
+	for _, h := range d.groups() {
+		if h.Type == g.Type {
+			same = append(same, h)
+		}
+	}
+	d.types[g.Type] = d.Audit.Measured(same...)
+	return d.types[g.Type]
+}
+
+// habitOf is what most of the files do about a rule.
+func (d *draft) habitOf(set evidence.Set, r *rule.Rule, claims []*claim.Claim) (option, bool) {
 	if r.ID == "max_line_length" {
 		var limits []int
 		for _, n := range usual {
@@ -49,34 +83,35 @@ func (d *draft) codeOption(g *claim.Group, r *rule.Rule, claims []*claim.Claim) 
 		}
 		slices.Sort(limits)
 		for _, n := range limits {
-			if share, telling := set.Fit(r.ID, rule.Number(n)); telling > 0 && share >= kept {
-				return d.option(rule.Number(n), fmt.Sprintf("%s fit in %d columns", portion(share, telling), n)), true
+			share, telling := set.Fit(r.ID, rule.Number(n))
+			if enough := telling >= fewestLong || telling >= fewest && len(claims) > 0; enough && share >= kept {
+				return d.option(rule.Number(n), share, fmt.Sprintf("%s fit in %d columns", portion(share, telling), n)), true
 			}
 		}
 		return option{}, false
 	}
 	t := set.Count(r)
-	if len(t.Shares) == 0 || t.Of(t.Shares[0].Files) < agreed {
+	if len(t.Shares) == 0 || t.Telling < fewest || t.Of(t.Shares[0].Files) < agreed {
 		return option{}, false
 	}
 	best := t.Shares[0]
-	return d.option(best.Value, fmt.Sprintf("%s have %s", portion(t.Of(best.Files), t.Telling), r.Phrase(best.Value))), true
+	if best.Value == rule.Word("false") {
+		return option{}, false // nobody asks for blanks at line ends, or for no line break at the end
+	}
+	return d.option(best.Value, t.Of(best.Files), fmt.Sprintf("%s have %s", portion(t.Of(best.Files), t.Telling), r.Phrase(best.Value))), true
 }
 
-func (d *draft) option(v rule.Value, because string) option {
+func (d *draft) option(v rule.Value, share float64, because string) option {
 	rank := rankLastWord
 	if d.Follow == FollowCode {
 		rank = rankCode
 	}
-	return option{value: v, rank: rank, because: because, code: true}
+	return option{value: v, rank: rank, because: because, code: true, share: share}
 }
 
 // portion is a share of files in words.
 func portion(share float64, of int) string {
-	switch {
-	case share == 1 && of == 1:
-		return "the one file that tells"
-	case share == 1:
+	if share == 1 {
 		return fmt.Sprintf("all of %d files that tell", of)
 	}
 	return fmt.Sprintf("%.0f %% of %d files that tell", math.Floor(share*100), of)

@@ -62,7 +62,7 @@ func (d *draft) decide(g *claim.Group, v *assign.Assignment) {
 			d.block(g, r.ID, why)
 			continue
 		}
-		wants[r.ID] = want{best.value, best.because, best.code}
+		wants[r.ID] = want{best.value, best.because, best.code, best.share}
 	}
 }
 
@@ -97,6 +97,7 @@ type option struct {
 	files   int // that would be rewritten
 	edits   int
 	code    bool // the code does so
+	share   float64
 }
 
 // optionsOf returns the values a claim puts forward, ranked by whose word it

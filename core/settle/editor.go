@@ -104,6 +104,10 @@ func (e *editor) change(g *claim.Group, c *claim.Claim, v rule.Value) {
 	}
 	fe := e.file(s.file.Path, s.file.Doc.Syntax, s.file)
 	if s.node == nil {
+		if _, err := s.file.Doc.Add(s.path, s.raw); err != nil {
+			e.d.block(g, c.Rule.ID, err.Error())
+			return
+		}
 		fe.add(s.path, s.raw)
 		return
 	}

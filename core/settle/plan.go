@@ -16,6 +16,7 @@ import (
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/conflict"
+	"jollytreaty/core/evidence"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/tree"
 )
@@ -53,8 +54,12 @@ type Decision struct {
 	// read; -1 where the code was not looked at or does not tell.
 	Touched int
 
-	groups  []*claim.Group
-	written bool // into the standard settings file, as the code does so
+	// FromCode says that the value is the code's own and is written down for it.
+	// Share is that of the files that tell which do so, the smallest over the parts.
+	FromCode bool
+	Share    float64
+
+	groups []*claim.Group
 }
 
 // Edit is a change to one settings file.
@@ -198,6 +203,7 @@ type want struct {
 	value   rule.Value
 	because string
 	code    bool // the code does so
+	share   float64
 }
 
 // draft is a plan in the making.
@@ -210,12 +216,13 @@ type draft struct {
 	retired map[string]bool    // settings files that go
 
 	standard *standard
+	types    map[*tree.Type]evidence.Set // what was measured
 }
 
 func newDraft(in Input, skip map[subject]string) *draft {
 	return &draft{
 		Input: in, skip: skip, wants: map[*claim.Group]map[string]want{}, blocked: map[subject]string{},
-		asides: map[subject]string{}, retired: map[string]bool{},
+		asides: map[subject]string{}, retired: map[string]bool{}, types: map[*tree.Type]evidence.Set{},
 	}
 }
 
@@ -321,11 +328,14 @@ func (d *draft) decisions() []Decision {
 			k := key{g.Type, r.ID, w.value}
 			dec := by[k]
 			if dec == nil {
-				dec = &Decision{Type: g.Type, Rule: r, Value: w.value, Because: w.because, written: w.code}
+				dec = &Decision{Type: g.Type, Rule: r, Value: w.value, Because: w.because, Share: 1}
 				by[k] = dec
 				order = append(order, dec)
 			}
 			dec.Files += g.Files
+			if w.code {
+				dec.FromCode, dec.Share = true, min(dec.Share, w.share)
+			}
 			dec.groups = append(dec.groups, g)
 		}
 	}

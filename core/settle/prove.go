@@ -124,7 +124,7 @@ func (d *draft) conclude(plan *Plan, after *audit.Result) {
 	plan.Decisions = slices.DeleteFunc(plan.Decisions, func(dec Decision) bool {
 		slices.Sort(dec.Settles)
 		owned := slices.ContainsFunc(plan.Assignments, func(a Assignment) bool { return a.Type == dec.Type })
-		return !owned && len(dec.Settles) == 0 && !dec.written
+		return !owned && len(dec.Settles) == 0 && !dec.FromCode
 	})
 }
 
