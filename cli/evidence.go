@@ -61,6 +61,7 @@ func (s *session) evidence(l *looked) error {
 			return err
 		}
 	}
+	s.unjudged = true
 	s.measure = &evidence.Options{All: l.all || chosen != nil}
 	if chosen != nil && value.Int() > 0 {
 		s.measure.Limits = []int{value.Int()}

@@ -77,9 +77,11 @@ type session struct {
 	quiet    bool
 	drawn    atomic.Bool // a line of progress stands on the terminal
 
-	inside  func(tree.File) bool // files in which settings about themselves are looked for
-	follow  settle.Policy
-	measure *evidence.Options // how the code is looked at; nil for not at all
+	inside func(tree.File) bool // files in which settings about themselves are looked for
+	follow settle.Policy
+
+	unjudged bool              // the findings are of no use
+	measure  *evidence.Options // how the code is looked at; nil for not at all
 }
 
 // Main runs the program and returns its exit code.
@@ -229,5 +231,5 @@ func (s *session) auditOf(ctx context.Context, files fs.FS, paths []string, day 
 	if s.measure != nil {
 		s.measure.Progress = s.progress()
 	}
-	return audit.Run(ctx, files, paths, c, audit.Options{Day: day, Inside: s.inside, Measure: s.measure})
+	return audit.Run(ctx, files, paths, c, audit.Options{Day: day, Inside: s.inside, Measure: s.measure, Unjudged: s.unjudged})
 }

@@ -67,6 +67,8 @@ type Result struct {
 
 	day  time.Time
 	sets []evidence.Set // by group
+
+	numberOf map[*claim.Group]int
 }
 
 // Restated returns the findings that are listed only when asked for: settings
@@ -90,6 +92,9 @@ type Options struct {
 	// what was found before, where only settings have changed since.
 	Measure  *evidence.Options
 	Measured *evidence.Sample
+
+	// Unjudged leaves the findings out.
+	Unjudged bool
 }
 
 // Run audits the files at paths below fsys, with the repository's own entries
@@ -118,6 +123,9 @@ func Run(ctx context.Context, fsys fs.FS, paths []string, c *catalog.Catalog, o 
 		if err := r.measure(ctx, fsys, *o.Measure); err != nil {
 			return nil, err
 		}
+	}
+	if o.Unjudged {
+		return r, ctx.Err()
 	}
 	r.Findings = conflict.Find(r.Picture, r.Verdicts, r.Treaty, r.sets, o.Day)
 	r.weigh()

@@ -32,6 +32,10 @@ func (r *Result) measure(ctx context.Context, fsys fs.FS, o evidence.Options) er
 
 // partition sorts what was measured by group.
 func (r *Result) partition() {
+	r.numberOf = make(map[*claim.Group]int, len(r.Picture.Groups))
+	for i, g := range r.Picture.Groups {
+		r.numberOf[g] = i
+	}
 	r.sets = r.Evidence.Partition(len(r.Picture.Groups), func(file int) int { return int(r.Picture.GroupOf[file]) })
 }
 
@@ -40,11 +44,12 @@ func (r *Result) Measured(groups ...*claim.Group) evidence.Set {
 	if r.sets == nil {
 		return evidence.Set{}
 	}
+	if len(groups) == 1 {
+		return r.sets[r.numberOf[groups[0]]]
+	}
 	var sets []evidence.Set
-	for i, g := range r.Picture.Groups {
-		if slices.Contains(groups, g) {
-			sets = append(sets, r.sets[i])
-		}
+	for _, g := range groups {
+		sets = append(sets, r.sets[r.numberOf[g]])
 	}
 	return evidence.Join(sets...)
 }

@@ -5,6 +5,7 @@ import (
 	"path"
 	"slices"
 	"strings"
+	"sync"
 
 	"jollytreaty/core/evidence"
 	"jollytreaty/core/rule"
@@ -62,30 +63,42 @@ const most = 0.6
 // files, by their position in the tree, and only the rules for which want is true
 // are counted.
 func (r *Result) Habits(keep func(file int) bool, want func(*rule.Rule) bool) []Habits {
-	var out []Habits
+	var types []*tree.Type
+	number := map[*tree.Type]int{}
 	for _, count := range r.Picture.Tree.Counts() {
-		if !count.Type.Styled {
-			continue
-		}
-		h := Habits{Type: count.Type, Lengths: r.Evidence.Lengths(count.Type)}
-		h.Set = r.Evidence.Where(func(i int) bool { return r.Picture.Tree.Files[i].Type == count.Type && keep(i) })
-		if len(h.Set.Of) == 0 {
-			continue
-		}
-		for _, ru := range rule.All() {
-			if !want(ru) {
-				continue
-			}
-			if habit := r.habit(h.Set, ru); habit.Telling > 0 {
-				h.Rules = append(h.Rules, habit)
-			}
-		}
-		h.Differ = r.departures(h)
-		if len(h.Rules) > 0 {
-			out = append(out, h)
+		if count.Type.Styled {
+			number[count.Type] = len(types)
+			types = append(types, count.Type)
 		}
 	}
-	return out
+	files := r.Picture.Tree.Files
+	sets := r.Evidence.Partition(len(types), func(i int) int {
+		if n, ok := number[files[i].Type]; ok && keep(i) {
+			return n
+		}
+		return -1
+	})
+	all := make([]Habits, len(types))
+	var wait sync.WaitGroup
+	for k := range types {
+		wait.Go(func() { all[k] = r.habits(types[k], sets[k], want) })
+	}
+	wait.Wait()
+	return slices.DeleteFunc(all, func(h Habits) bool { return len(h.Rules) == 0 })
+}
+
+func (r *Result) habits(t *tree.Type, set evidence.Set, want func(*rule.Rule) bool) Habits {
+	h := Habits{Type: t, Set: set, Lengths: r.Evidence.Lengths(t)}
+	for _, ru := range rule.All() {
+		if !want(ru) || len(set.Of) == 0 {
+			continue
+		}
+		if habit := r.habit(set, ru); habit.Telling > 0 {
+			h.Rules = append(h.Rules, habit)
+		}
+	}
+	h.Differ = r.departures(h)
+	return h
 }
 
 func (r *Result) habit(set evidence.Set, ru *rule.Rule) Habit {
@@ -93,12 +106,8 @@ func (r *Result) habit(set evidence.Set, ru *rule.Rule) Habit {
 		return r.headers(set, ru)
 	}
 	values := shown[ru.ID]
-	for _, g := range r.Picture.Groups { // and those that settings speak of
-		for _, c := range g.Claims {
-			if c.Rule == ru && c.Value.Int() > 0 && values != nil && !slices.Contains(values, c.Value) && touches(set, r, g.Type) {
-				values = append(slices.Clip(values), c.Value)
-			}
-		}
+	if values != nil {
+		values = append(slices.Clone(values), r.limitsSet(r.Picture.Tree.Files[set.Index[0]].Type, ru, values)...)
 	}
 	slices.SortFunc(values, func(a, b rule.Value) int { return cmp.Compare(a.Int(), b.Int()) })
 	h := Habit{Tally: set.Count(ru, values...)}
@@ -108,8 +117,21 @@ func (r *Result) habit(set evidence.Set, ru *rule.Rule) Habit {
 	return h
 }
 
-func touches(set evidence.Set, r *Result, t *tree.Type) bool {
-	return len(set.Index) > 0 && r.Picture.Tree.Files[set.Index[0]].Type == t
+// limitsSet are the limits that settings name for files of a type, besides those
+// known.
+func (r *Result) limitsSet(t *tree.Type, ru *rule.Rule, known []rule.Value) []rule.Value {
+	var out []rule.Value
+	for _, g := range r.Picture.Groups {
+		if g.Type != t {
+			continue
+		}
+		for _, c := range g.Claims {
+			if c.Rule == ru && c.Value.Int() > 0 && !slices.Contains(known, c.Value) && !slices.Contains(out, c.Value) {
+				out = append(out, c.Value)
+			}
+		}
+	}
+	return out
 }
 
 // headers counts the texts that files begin with.

@@ -10,10 +10,10 @@ import (
 	"context"
 	"io/fs"
 	"maps"
-	"path"
 	"runtime"
 	"slices"
 	"sort"
+	"strings"
 	"sync"
 	"sync/atomic"
 
@@ -167,8 +167,11 @@ const chunk = 128
 // keep adds what was measured to the sample, without the files that were left
 // out.
 func (s *Sample) keep(index []int, all []Facts) {
-	for i, f := range all {
-		switch f.skipped {
+	if s.facts == nil { // in place: there may be many
+		s.index, s.facts = make([]int, 0, len(index)), all[:0]
+	}
+	for i := range all {
+		switch all[i].skipped {
 		case tooLarge:
 			s.Skipped.Large++
 		case binaryFile:
@@ -179,7 +182,7 @@ func (s *Sample) keep(index []int, all []Facts) {
 			s.Skipped.Unreadable++
 		default:
 			s.index = append(s.index, index[i])
-			s.facts = append(s.facts, f)
+			s.facts = append(s.facts, all[i])
 		}
 	}
 	if !slices.IsSorted(s.index) {
@@ -258,7 +261,11 @@ func (r *reader) read(name string) ([]byte, error) {
 	if !ok {
 		return r.readAlone(name)
 	}
-	if dir := path.Dir(name); r.folder == nil && !r.failed || dir != r.dir {
+	dir, base := ".", name
+	if slash := strings.LastIndexByte(name, '/'); slash >= 0 {
+		dir, base = name[:slash], name[slash+1:]
+	}
+	if r.folder == nil && !r.failed || dir != r.dir {
 		r.close()
 		folder, err := opener.OpenFolder(dir)
 		r.dir, r.folder, r.failed = dir, folder, err != nil
@@ -269,7 +276,7 @@ func (r *reader) read(name string) ([]byte, error) {
 	if r.folder == nil {
 		return nil, fs.ErrNotExist
 	}
-	n, err := r.folder.Read(path.Base(name), r.buf)
+	n, err := r.folder.Read(base, r.buf)
 	return r.buf[:max(n, 0)], err
 }
 

@@ -59,9 +59,9 @@ type meter struct {
 
 // bracket is one that is open.
 type bracket struct {
+	at, line  int32 // where, and where its line starts
+	commas    int32
 	sign      byte
-	at, line  int // where, and where its line starts
-	commas    int
 	semicolon bool
 }
 
@@ -154,6 +154,11 @@ func isGenerated(head []byte) bool {
 var commentSigns = []byte("/#*-;%<!'\".(")
 
 func isASCII(b []byte) bool {
+	for ; len(b) >= 32; b = b[32:] {
+		if (binary.LittleEndian.Uint64(b)|binary.LittleEndian.Uint64(b[8:])|binary.LittleEndian.Uint64(b[16:])|binary.LittleEndian.Uint64(b[24:]))&0x8080808080808080 != 0 {
+			return false
+		}
+	}
 	for ; len(b) >= 8; b = b[8:] {
 		if binary.LittleEndian.Uint64(b)&0x8080808080808080 != 0 {
 			return false
@@ -196,7 +201,7 @@ func (m *meter) walk(lang *scan.Language) {
 			at += end + 1
 		}
 	} else {
-		s := scan.NewScanner(lang, m.src)
+		s := scan.NewScanner(lang, m.src, m.traits.signs())
 		for {
 			span, more := s.Next()
 			if !more {

@@ -13,7 +13,7 @@ func (m *meter) sign(at int) {
 		if c == '{' && m.traits != nil && m.traits.brace {
 			m.brace(at)
 		}
-		m.stack = append(m.stack, bracket{sign: c, at: at, line: m.start})
+		m.stack = append(m.stack, bracket{sign: c, at: int32(at), line: int32(m.start)})
 	case ')', ']', '}':
 		if n := len(m.stack); n > 0 && pairOf(m.stack[n-1].sign) == c {
 			if m.traits != nil {
@@ -95,18 +95,18 @@ func (m *meter) brace(at int) {
 
 // closes looks at a pair of brackets.
 func (m *meter) closes(b *bracket, at int) {
-	t := m.traits
-	if b.line == m.start {
-		if b.sign == '{' && t.space && at > b.at+1 && m.literalBrace(b.at) {
-			if m.src[b.at+1] == ' ' && m.src[at-1] == ' ' {
+	t, from := m.traits, int(b.at)
+	if int(b.line) == m.start {
+		if b.sign == '{' && t.space && at > from+1 && m.literalBrace(from) {
+			if m.src[from+1] == ' ' && m.src[at-1] == ' ' {
 				m.f.spaced++
-			} else if m.src[b.at+1] != ' ' && m.src[at-1] != ' ' {
+			} else if m.src[from+1] != ' ' && m.src[at-1] != ' ' {
 				m.f.tight++
 			}
 		}
 		return
 	}
-	if b.commas == 0 || b.semicolon || m.before(at) != 0 || !m.opensLine(b.at) {
+	if b.commas == 0 || b.semicolon || m.before(at) != 0 || !m.endsLine(from) {
 		return
 	}
 	isList := bytes.IndexByte([]byte(t.lists), b.sign) >= 0 && b.sign != '('
@@ -115,7 +115,7 @@ func (m *meter) closes(b *bracket, at int) {
 		return
 	}
 	end := at
-	for end > b.at && (m.src[end-1] == '\n' || m.src[end-1] == '\r' || m.src[end-1] == ' ' || m.src[end-1] == '\t') {
+	for end > from && (m.src[end-1] == '\n' || m.src[end-1] == '\r' || m.src[end-1] == ' ' || m.src[end-1] == '\t') {
 		end--
 	}
 	if m.comment.End >= end { // a comment stands before it
@@ -136,20 +136,6 @@ func (m *meter) closes(b *bracket, at int) {
 	default:
 		m.f.noArgComma++
 	}
-}
-
-// opensLine reports whether the bracket at the given place ended its line.
-func (m *meter) opensLine(at int) bool {
-	for at++; at < len(m.src); at++ {
-		switch m.src[at] {
-		case ' ', '\t', '\r':
-			continue
-		case '\n':
-			return true
-		}
-		return false
-	}
-	return false
 }
 
 // literalBrace reports whether the brace at the given place opens a literal or a

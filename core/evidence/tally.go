@@ -111,13 +111,21 @@ func (s Set) Count(r *rule.Rule, values ...rule.Value) Tally {
 		}
 		return t
 	}
-	by := map[rule.Value]int{}
+	by := map[rule.Value]*int{}
+	var last rule.Value // most files say what the one before said
+	n := new(int)
 	for _, f := range s.Of {
 		switch v, answer := f.Value(r.ID); answer {
 		case Silent:
 			continue
 		case Told:
-			by[v]++
+			if v != last {
+				if last, n = v, by[v]; n == nil {
+					n = new(int)
+					by[v] = n
+				}
+			}
+			*n++
 		case Mixed:
 			t.Mixed++
 		case Neither:
@@ -126,7 +134,7 @@ func (s Set) Count(r *rule.Rule, values ...rule.Value) Tally {
 		t.Telling++
 	}
 	for v, n := range by {
-		t.Shares = append(t.Shares, Share{v, n})
+		t.Shares = append(t.Shares, Share{v, *n})
 	}
 	slices.SortFunc(t.Shares, func(a, b Share) int {
 		if c := cmp.Compare(b.Files, a.Files); c != 0 || a.Value == b.Value {

@@ -1,5 +1,7 @@
 package evidence
 
+import "jollytreaty/core/scan"
+
 // traits say what can be told of the code of a language.
 type traits struct {
 	openers string // what a line ends with before a line that is indented further; "" for anything
@@ -58,6 +60,17 @@ var traitsOf = map[string]*traits{
 	"powershell": {openers: "{(", brace: true}, "cmake": &nested, "viml": &nested, "sql": &nested, "nim": &nested,
 	"html": &nested, "xml": &nested, "xsl": &nested, "plist": &nested, "xaml": &nested, "vue": &nested, "svelte": &nested,
 	"haskell": {imports: []string{"import "}}, "elm": &nested, "fsharp": &nested, "latex": &nested,
+}
+
+// signs are those that have to be looked at.
+func (t *traits) signs() scan.Signs {
+	switch {
+	case t == nil || t.blocks || t.openers == "" && !t.brace && t.imports == nil && t.lists == "" && !t.args:
+		return scan.NoSigns
+	case t.lists == "" && !t.args:
+		return scan.Brackets
+	}
+	return scan.AllSigns
 }
 
 func markedUp(t traits) *traits {

@@ -28,40 +28,64 @@ type Language struct {
 	FirstOnly bool
 
 	once  sync.Once
-	stops *[256]byte
+	stops [signKinds]*[256]byte
 }
+
+// Signs says which signs a Scanner yields.
+type Signs uint8
+
+// The signs: none, brackets, or commas and semicolons, too.
+const (
+	NoSigns Signs = iota
+	Brackets
+	AllSigns
+	signKinds
+)
 
 // What a byte can begin, for Scanner.
 const (
 	stopNewline byte = 1 << iota
 	stopSign
-	stopOpener
+	stopBlock // a comment of several lines
+	stopLine  // a comment to the end of the line
+	stopHere
+	stopQuote
+	stopPattern
+
+	stopOpener = stopBlock | stopLine | stopHere | stopQuote | stopPattern
 )
 
 // prepare works out at which bytes a Scanner has to look twice.
 func (l *Language) prepare() {
 	l.once.Do(func() {
-		l.stops = new([256]byte)
-		l.stops['\n'] = stopNewline
-		for _, c := range []byte("()[]{},;") {
-			l.stops[c] = stopSign
-		}
-		for _, b := range l.Blocks {
-			l.stops[b[0][0]] |= stopOpener
-		}
-		for _, line := range l.Lines {
-			l.stops[line[0]] |= stopOpener
-		}
-		for _, q := range l.Quotes {
-			l.stops[q.Open[0]] |= stopOpener
-		}
-		if l.Here != "" {
-			l.stops[l.Here[0]] |= stopOpener
-		}
-		if l.Patterns {
-			l.stops['/'] |= stopOpener
+		for kind, signs := range map[Signs]string{NoSigns: "", Brackets: "()[]{}", AllSigns: "()[]{},;"} {
+			l.stops[kind] = l.stopsFor(signs)
 		}
 	})
+}
+
+func (l *Language) stopsFor(signs string) *[256]byte {
+	stops := new([256]byte)
+	stops['\n'] = stopNewline
+	for _, c := range []byte(signs) {
+		stops[c] = stopSign
+	}
+	for _, b := range l.Blocks {
+		stops[b[0][0]] |= stopBlock
+	}
+	for _, line := range l.Lines {
+		stops[line[0]] |= stopLine
+	}
+	for _, q := range l.Quotes {
+		stops[q.Open[0]] |= stopQuote
+	}
+	if l.Here != "" {
+		stops[l.Here[0]] |= stopHere
+	}
+	if l.Patterns {
+		stops['/'] |= stopPattern
+	}
+	return stops
 }
 
 // Quote is one way to write a text.

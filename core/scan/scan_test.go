@@ -42,6 +42,8 @@ func TestTokens(t *testing.T) {
 		{"ruby", "a? b! :c \"#{d}\"", `a? b! : c "#{d}"*`},
 		{"php", "$a = 'it\\'s \\n'; # c\n<<<X\nno $\nX;", "$a = \"it's \\n\" ; ¶ \"<<<X\"* ¶ ;"},
 		{"lua", "--[[ a\n]] x = [[raw\\n]] -- c", `x = "raw\n"`},
+		{"javascript", "abcd", "abcd"},
+		{"javascript", "a\nabcdefgh", "a ¶ abcdefgh"},
 		{"elixir", "~w(a b) @x \"#{y}\"", `"a b" @x "#{y}"*`},
 	} {
 		tokens, err := Tokens(Languages[c.lang], []byte(c.src))

@@ -21,7 +21,7 @@ func (t Token) Is(s string) bool { return (t.Kind == Sign || t.Kind == Word) && 
 // here-documents and the ends of blank lines are left out. The error is an
 // *Error.
 func Tokens(lang *Language, src []byte) ([]Token, error) {
-	s := NewScanner(lang, src)
+	s := NewScanner(lang, src, AllSigns)
 	t := tokens{lang: lang, src: string(src)}
 	at := 0
 	for {

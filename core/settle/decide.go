@@ -146,6 +146,11 @@ func isStandard(e *catalog.Entry) bool {
 	return own != nil && own.Syntax == standardSyntax
 }
 
+// tied reports whether another value has the option's rank.
+func tied(options []option, o option) bool {
+	return slices.ContainsFunc(options, func(p option) bool { return p.rank == o.rank && p.value != o.value })
+}
+
 // best picks the option that every program can live with and that comes first
 // by rank, then by fewest files rewritten, then by fewest settings to edit, then by name.
 func (d *draft) best(options []option, claims []*claim.Claim, g *claim.Group, r *rule.Rule) (*option, string) {
@@ -164,7 +169,9 @@ func (d *draft) best(options []option, claims []*claim.Claim, g *claim.Group, r 
 			}
 		}
 		if ok {
-			o.files = d.rewritten(g, r, o.value)
+			if tied(options, o) {
+				o.files = d.rewritten(g, r, o.value)
+			}
 			feasible = append(feasible, o)
 		}
 	}
