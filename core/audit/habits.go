@@ -89,11 +89,17 @@ func (r *Result) Habits(keep func(file int) bool, want func(*rule.Rule) bool) []
 
 func (r *Result) habits(t *tree.Type, set evidence.Set, want func(*rule.Rule) bool) Habits {
 	h := Habits{Type: t, Set: set, Lengths: r.Evidence.Lengths(t)}
+	if len(set.Of) == 0 {
+		return h
+	}
+	var questions []evidence.Question
 	for _, ru := range rule.All() {
-		if !want(ru) || len(set.Of) == 0 {
-			continue
+		if want(ru) {
+			questions = append(questions, evidence.Question{Rule: ru, Values: r.values(t, ru)})
 		}
-		if habit := r.habit(set, ru); habit.Telling > 0 {
+	}
+	for _, tally := range set.CountAll(questions) {
+		if habit := r.habit(set, tally); habit.Telling > 0 {
 			h.Rules = append(h.Rules, habit)
 		}
 	}
@@ -101,18 +107,24 @@ func (r *Result) habits(t *tree.Type, set evidence.Set, want func(*rule.Rule) bo
 	return h
 }
 
-func (r *Result) habit(set evidence.Set, ru *rule.Rule) Habit {
-	if ru.ID == "file_header" {
-		return r.headers(set, ru)
+// values are the limits that shares of a rule are given for; none where shares are
+// of values.
+func (r *Result) values(t *tree.Type, ru *rule.Rule) []rule.Value {
+	if shown[ru.ID] == nil {
+		return nil
 	}
-	values := shown[ru.ID]
-	if values != nil {
-		values = append(slices.Clone(values), r.limitsSet(r.Picture.Tree.Files[set.Index[0]].Type, ru, values)...)
-	}
+	values := append(slices.Clone(shown[ru.ID]), r.limitsSet(t, ru, shown[ru.ID])...)
 	slices.SortFunc(values, func(a, b rule.Value) int { return cmp.Compare(a.Int(), b.Int()) })
-	h := Habit{Tally: set.Count(ru, values...)}
-	if values == nil && len(h.Shares) > 0 && h.Telling >= 10 && h.Of(h.Shares[0].Files) < 0.95 {
-		h.Folders = r.byFolder(set, ru, 1)
+	return values
+}
+
+func (r *Result) habit(set evidence.Set, tally evidence.Tally) Habit {
+	if tally.Rule.ID == "file_header" {
+		return r.headers(set, tally.Rule)
+	}
+	h := Habit{Tally: tally}
+	if shown[h.Rule.ID] == nil && len(h.Shares) > 0 && h.Telling >= 10 && h.Of(h.Shares[0].Files) < 0.95 {
+		h.Folders = r.byFolder(set, h.Rule, 1)
 	}
 	return h
 }

@@ -103,8 +103,11 @@ func Read(ctx context.Context, fsys fs.FS, t *tree.Tree, o Options) (*Sample, er
 // sure, judged by those that were.
 func (s *Sample) wanted(set Set) int {
 	most := len(set.Of)
+	var questions []Question
 	for _, r := range rule.All() {
-		t := set.Count(r, s.common()...)
+		questions = append(questions, Question{r, s.common()})
+	}
+	for _, t := range set.CountAll(questions) {
 		if t.Margin() > precision { // as many have to be read as bring enough that tell
 			telling := set.Files * t.Telling / t.Read
 			most = max(most, needed(telling)*t.Read/t.Telling+1)

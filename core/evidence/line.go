@@ -30,6 +30,7 @@ func (m *meter) endLine(end int) {
 	} else {
 		m.full(line, lead, tabs)
 	}
+	m.ended++
 	m.start, m.literal, m.remark, m.spans = end+1, false, false, 0
 	m.inside, m.within, m.quoted.End = len(m.stack), 0, 0
 	if m.inside > 0 {

@@ -41,6 +41,7 @@ type meter struct {
 	comment scan.Span // the last comment
 
 	// the lines before
+	ended     uint32 // how many
 	blanks    int
 	blankText int // of the run, those that hold blanks
 	indent    int // columns of the last line of code; -1 where that does not count
@@ -118,7 +119,6 @@ func (m *meter) measure(f *Facts, t *tree.Type, src []byte, err error) {
 	if last := m.src[len(m.src)-1]; last == '\n' || last == '\r' {
 		f.ends = 2
 	}
-	m.endings()
 	m.tabs = bytes.IndexByte(m.src, '\t') >= 0
 	m.traits = traitsOf[t.ID]
 	m.markdown = t.ID == "markdown" || t.ID == "mdx"
@@ -128,6 +128,7 @@ func (m *meter) measure(f *Facts, t *tree.Type, src []byte, err error) {
 		m.lengths[t] = m.length
 	}
 	m.walk(scan.Languages[t.ID])
+	m.endings()
 }
 
 // isGenerated reports whether a program wrote the file: the comment it begins with
@@ -172,15 +173,13 @@ func isASCII(b []byte) bool {
 	return true
 }
 
-// endings counts line ends.
+// endings counts line ends; those in all were counted on the way.
 func (m *meter) endings() {
-	if bytes.IndexByte(m.src, '\r') < 0 {
-		m.f.lf = uint32(bytes.Count(m.src, []byte("\n")))
-		return
+	if bytes.IndexByte(m.src, '\r') >= 0 {
+		m.f.crlf = uint32(bytes.Count(m.src, []byte("\r\n")))
+		m.f.cr = uint32(bytes.Count(m.src, []byte("\r"))) - m.f.crlf
 	}
-	m.f.crlf = uint32(bytes.Count(m.src, []byte("\r\n")))
-	m.f.cr = uint32(bytes.Count(m.src, []byte("\r"))) - m.f.crlf
-	m.f.lf = uint32(bytes.Count(m.src, []byte("\n"))) - m.f.crlf
+	m.f.lf = m.ended - m.f.crlf
 }
 
 // walk goes through the file's spans and lines.
@@ -188,7 +187,7 @@ func (m *meter) walk(lang *scan.Language) {
 	m.start, m.literal, m.remark, m.inside, m.within, m.spans = 0, false, false, 0, 0, 0
 	m.blanks, m.blankText, m.indent, m.opened, m.lastTabs, m.going, m.unclosed = 0, 0, 0, false, false, false, false
 	m.votes, m.widths, m.stack, m.fenced, m.quoted, m.comment = [17]uint32{}, [9]uint32{}, m.stack[:0], false, scan.Span{}, scan.Span{}
-	m.block = -1
+	m.block, m.ended = -1, 0
 	m.imports.reset()
 	m.heading.reset()
 	if lang == nil {
@@ -196,6 +195,7 @@ func (m *meter) walk(lang *scan.Language) {
 			end := bytes.IndexByte(m.src[at:], '\n')
 			if end < 0 {
 				end = len(m.src) - at
+				m.ended--
 			}
 			m.endLine(at + end)
 			at += end + 1
@@ -233,6 +233,7 @@ func (m *meter) walk(lang *scan.Language) {
 		}
 		if m.start < len(m.src) {
 			m.endLine(len(m.src))
+			m.ended--
 		}
 	}
 	m.finish()

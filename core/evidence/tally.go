@@ -93,59 +93,91 @@ type Tally struct {
 // Count counts what the files of a set say about a rule. For limits a share is of
 // the files that stay within it, and only the given values are counted.
 func (s Set) Count(r *rule.Rule, values ...rule.Value) Tally {
-	t := Tally{Rule: r, Files: s.Files, Read: len(s.Of)}
-	if isLimit(r.ID) {
-		for _, v := range values {
-			share := Share{Value: v}
-			for _, f := range s.Of {
-				if fits, told := f.Fits(r.ID, v); told && fits {
-					share.Files++
-				}
-			}
-			t.Shares = append(t.Shares, share)
+	return s.CountAll([]Question{{r, values}})[0]
+}
+
+// Question is a rule to be counted, with the values that are of interest.
+type Question struct {
+	Rule   *rule.Rule
+	Values []rule.Value
+}
+
+// CountAll is Count for several rules.
+func (s Set) CountAll(questions []Question) []Tally {
+	counts := make([]counting, len(questions))
+	for k, q := range questions {
+		counts[k] = counting{Tally: Tally{Rule: q.Rule, Files: s.Files, Read: len(s.Of)}, limits: isLimit(q.Rule.ID), by: map[rule.Value]*int{}, n: new(int)}
+		for _, v := range q.Values {
+			counts[k].Shares = append(counts[k].Shares, Share{Value: v})
 		}
-		for _, f := range s.Of {
-			if _, answer := f.Value(r.ID); answer != Silent {
-				t.Telling++
-			}
-		}
-		return t
 	}
-	by := map[rule.Value]*int{}
-	var last rule.Value // most files say what the one before said
-	n := new(int)
 	for _, f := range s.Of {
-		switch v, answer := f.Value(r.ID); answer {
-		case Silent:
-			continue
-		case Told:
-			if v != last {
-				if last, n = v, by[v]; n == nil {
-					n = new(int)
-					by[v] = n
-				}
-			}
-			*n++
-		case Mixed:
-			t.Mixed++
-		case Neither:
-			t.Neither++
+		for k := range counts {
+			counts[k].add(f)
 		}
-		t.Telling++
 	}
-	for v, n := range by {
-		t.Shares = append(t.Shares, Share{v, *n})
+	out := make([]Tally, len(questions))
+	for k := range counts {
+		out[k] = counts[k].done()
 	}
-	slices.SortFunc(t.Shares, func(a, b Share) int {
-		if c := cmp.Compare(b.Files, a.Files); c != 0 || a.Value == b.Value {
-			return c
+	return out
+}
+
+// counting is a tally in the making.
+type counting struct {
+	Tally
+	limits bool
+	by     map[rule.Value]*int
+	last   rule.Value // most files say what the one before said
+	n      *int
+}
+
+func (c *counting) add(f *Facts) {
+	v, answer := f.Value(c.Rule.ID)
+	if answer == Silent {
+		return
+	}
+	c.Telling++
+	switch {
+	case c.limits:
+		for i := range c.Shares {
+			if v.Int() <= c.Shares[i].Value.Int() {
+				c.Shares[i].Files++
+			}
+		}
+	case answer == Mixed:
+		c.Mixed++
+	case answer == Neither:
+		c.Neither++
+	default:
+		if v != c.last {
+			if c.last, c.n = v, c.by[v]; c.n == nil {
+				c.n = new(int)
+				c.by[v] = c.n
+			}
+		}
+		*c.n++
+	}
+}
+
+func (c *counting) done() Tally {
+	if c.limits {
+		return c.Tally
+	}
+	c.Shares = nil
+	for v, n := range c.by {
+		c.Shares = append(c.Shares, Share{v, *n})
+	}
+	slices.SortFunc(c.Shares, func(a, b Share) int {
+		if d := cmp.Compare(b.Files, a.Files); d != 0 || a.Value == b.Value {
+			return d
 		}
 		if a.Value.Less(b.Value) {
 			return -1
 		}
 		return 1
 	})
-	return t
+	return c.Tally
 }
 
 // Fit returns the share of the files that tell which already are as the value
