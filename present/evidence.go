@@ -235,6 +235,9 @@ func habitRows(h audit.Habit) [][]string {
 	if h.Neither > 0 {
 		add(h.Neither, "neither")
 	}
+	if margin := h.Margin(); margin > 2 {
+		rows = append(rows, []string{"", fmt.Sprintf("few files say anything: ± %.0f points", math.Ceil(margin))})
+	}
 	for i, f := range h.Folders {
 		if i == 4 && len(h.Folders) > 5 {
 			rows = append(rows, []string{"", fmt.Sprintf("and %d more folders", len(h.Folders)-i)})

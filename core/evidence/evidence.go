@@ -100,7 +100,8 @@ func Read(ctx context.Context, fsys fs.FS, t *tree.Tree, o Options) (*Sample, er
 }
 
 // wanted is how many of the set's files have to be read for every share to be
-// sure, judged by those that were.
+// sure, judged by those that were. Rules that few files say anything about do not
+// count: their shares are printed with a margin.
 func (s *Sample) wanted(set Set) int {
 	most := len(set.Of)
 	var questions []Question
@@ -108,7 +109,7 @@ func (s *Sample) wanted(set Set) int {
 		questions = append(questions, Question{r, s.common()})
 	}
 	for _, t := range set.CountAll(questions) {
-		if t.Margin() > precision { // as many have to be read as bring enough that tell
+		if t.Telling*10 >= t.Read && t.Margin() > precision { // as many have to be read as bring enough that tell
 			telling := set.Files * t.Telling / t.Read
 			most = max(most, needed(telling)*t.Read/t.Telling+1)
 		}

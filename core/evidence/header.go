@@ -17,6 +17,10 @@ type header struct {
 // maxHeader is how much of a header is compared, in bytes.
 const maxHeader = 2000
 
+// fewestWords is how many words a header has; less is a remark, or an instruction to
+// some program.
+const fewestWords = 4
+
 func (h *header) reset() { h.open, h.text, h.end = true, h.text[:0], 0 }
 
 // add takes a comment to it.
@@ -57,7 +61,7 @@ func (h *header) hash() (uint64, string) {
 		sum.Write(word)
 		sum.Write([]byte{' '})
 	}
-	if len(words) == 0 {
+	if bytes.Count(words, []byte{' '}) < fewestWords {
 		return 0, ""
 	}
 	return sum.Sum64(), string(bytes.TrimSpace(words))

@@ -152,6 +152,9 @@ func (r *Rule) Phrase(v Value) string {
 	}
 	switch r.ID {
 	case IndentSize:
+		if v.Int() == 1 {
+			return "1 space"
+		}
 		return v.String() + " spaces"
 	case TabWidth, "max_line_length", "comment_line_length":
 		return v.String() + " columns"
