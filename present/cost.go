@@ -13,7 +13,7 @@ import (
 
 // Cost prints what a value of a rule would cost, by type.
 func Cost(p *Page, r *rule.Rule, v rule.Value, costs []audit.Cost) {
-	fmt.Fprintf(p.W, "%s\n", p.bold("If every file had "+phraseOf(r, v)))
+	fmt.Fprintf(p.W, "%s\n", p.bold(ruleTitle(r)+": "+phraseOf(r, v)+", in every file"))
 	if len(costs) == 0 {
 		fmt.Fprintln(p.W, "\nNo code says anything about that.")
 		return

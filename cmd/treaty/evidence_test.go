@@ -97,7 +97,7 @@ func TestCostOfAChoice(t *testing.T) {
 func TestEvidenceIsCarriedIntoConflicts(t *testing.T) {
 	dir := harbour(t)
 	r := run(t, dir, "conflicts", "--code", "code/disagrees")
-	assert.Contains(t, r.out, "60 % of 20 files that tell do otherwise")
+	assert.Contains(t, r.out, "60 % of 20 Python files that tell do")
 	assert.Contains(t, r.out, "the code: of 20 files read, 40 % have 4 spaces")
 	assert.NotContains(t, run(t, dir, "conflicts", "--quick").out, "the code:")
 	assert.Contains(t, run(t, dir, "explain", "fares/n0.py").out, "has 2 spaces, which differs")

@@ -87,7 +87,7 @@ func disagreements(p *claim.Picture, verdicts []assign.Assignment, measured []ev
 		g := d.groups[0]
 		side := SideOf(d.claim, g)
 		into.add(&Finding{Code: CodeDisagrees, Rule: k.rule, Type: g.Type, Files: set.Files, Examples: examples[:min(len(examples), 5)], Groups: d.groups, Sides: []Side{side},
-			Message: fmt.Sprintf("%s %s %s, and %s do otherwise%s", side.Name, roleVerb(side), side.Phrase, portion(departing, telling), instead(set, k.rule, k.value))})
+			Message: fmt.Sprintf("%s %s %s, and %s do otherwise%s", side.Name, roleVerb(side), side.Phrase, portion(departing, telling, g.Type.Name), instead(set, k.rule, k.value))})
 	}
 }
 
@@ -99,11 +99,11 @@ func roleVerb(s Side) string {
 }
 
 // portion is so many files of those that tell, in words.
-func portion(files, telling int) string {
+func portion(files, telling int, typeName string) string {
 	if files == telling {
-		return fmt.Sprintf("all %d files that tell", files)
+		return fmt.Sprintf("all %d %s files that tell", files, typeName)
 	}
-	return fmt.Sprintf("%.0f %% of %d files that tell", math.Floor(100*float64(files)/float64(telling)), telling)
+	return fmt.Sprintf("%.0f %% of %d %s files that tell", math.Floor(100*float64(files)/float64(telling)), telling, typeName)
 }
 
 // instead says what most of the files that differ do.
