@@ -52,9 +52,9 @@ func stepTo(c *claim.Claim, v rule.Value, g *claim.Group) (step, error) {
 	}
 	for i := len(ways) - 1; i >= 0; i-- { // where nothing is set: the standard's place first, it is listed last
 		w := ways[i]
-		place := c.Program.Place(w.Place)
+		place := placeFor(g, c.Program, w.Place)
 		raw, ok := rawFor(c, w, v, place)
-		if !ok {
+		if !ok || unheard(g, c.Program, place) {
 			continue
 		}
 		s := step{place: place, way: w, raw: raw, path: keyPath(place, w.Key)}
@@ -83,6 +83,25 @@ func stepTo(c *claim.Claim, v rule.Value, g *claim.Group) (step, error) {
 		why = fmt.Errorf("%s has no settings file to write %s into", c.Program.Name, w.Key)
 	}
 	return step{}, why
+}
+
+// placeFor returns the place with the id that has a file for the group, or else
+// the first.
+func placeFor(g *claim.Group, e *catalog.Entry, id string) *catalog.Place {
+	for _, place := range e.Settings {
+		if place.ID == id && len(g.FilesOf(e, place)) > 0 {
+			return place
+		}
+	}
+	return e.Place(id)
+}
+
+// unheard reports whether the program reads other settings of the place's pool
+// instead.
+func unheard(g *claim.Group, e *catalog.Entry, place *catalog.Place) bool {
+	return place.Syntax == standardSyntax && place.Pool != "" && len(g.FilesOf(e, place)) == 0 && slices.ContainsFunc(e.Settings, func(other *catalog.Place) bool {
+		return other != place && other.Pool == place.Pool && len(g.FilesOf(e, other)) > 0
+	})
 }
 
 // addable reports whether a key can be written where it is not: an item of a

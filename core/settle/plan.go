@@ -5,7 +5,6 @@ package settle
 
 import (
 	"cmp"
-	"fmt"
 	"io/fs"
 	"slices"
 	"strings"
@@ -126,9 +125,20 @@ func propose(in Input, round int) (*Plan, error) {
 			return plan, plan.carryOn(edited, round)
 		}
 		if !d.giveUp(failed) {
-			return nil, fmt.Errorf("no plan could be proved: %s", firstReason(failed))
+			return d.nothing(firstReason(failed)), nil
 		}
 	}
+}
+
+// nothing is the plan that leaves all as it is, since no other could be proved.
+func (d *draft) nothing(why string) *Plan {
+	plan := &Plan{}
+	for _, f := range d.Audit.Findings {
+		if f.Waived == nil {
+			plan.LeftOpen = append(plan.LeftOpen, Open{f, "no plan could be proved: " + why})
+		}
+	}
+	return plan
 }
 
 // maxRounds bounds how often a plan is carried on from its own result.

@@ -230,6 +230,12 @@ func (s *standard) inNewSection(b *batch) {
 		name = s.glob(b, folder)
 		s.globs[key] = name
 	}
+	if name == "" {
+		for _, g := range b.groups {
+			s.e.d.block(g, s.rules[b.property].ID, "the files it is about are too scattered for a section of "+fe.path)
+		}
+		return
+	}
 	fe.section(name, b)
 }
 
@@ -244,7 +250,8 @@ func setters(doc *document.Document, name, property string) []*document.Node {
 	return out
 }
 
-// glob returns a section name for the files of the batch, relative to folder.
+// glob returns a section name for the files of the batch, relative to folder; ""
+// where they are too scattered.
 func (s *standard) glob(b *batch, folder string) string {
 	d := s.e.d
 	prefix := ""
@@ -282,7 +289,10 @@ func (s *standard) glob(b *batch, folder string) string {
 	slices.Sort(exts)
 	slices.Sort(names)
 	if !whole {
-		patterns, _ := d.pathsOf(b.typ, b.groups)
+		patterns, ok := d.pathsOf(b.typ, b.groups)
+		if !ok || len(paths) > maxPaths {
+			return ""
+		}
 		var parts []string
 		for _, p := range patterns {
 			p = strings.TrimPrefix(p, prefix)
