@@ -80,6 +80,7 @@ type session struct {
 	inside func(tree.File) bool // files in which settings about themselves are looked for
 	follow settle.Policy
 
+	force    bool              // overwrite what is not committed
 	unjudged bool              // the findings are of no use
 	measure  *evidence.Options // how the code is looked at; nil for not at all
 }
@@ -170,6 +171,14 @@ func (s *session) open(early func(*repo.Repo)) (*repo.Repo, error) {
 	}
 	if err != nil {
 		return nil, err
+	}
+	if done, err := r.Recover(); err != nil {
+		r.Close()
+		return nil, ioFailure(err)
+	} else if done != "" {
+		fmt.Fprintf(s.err, "treaty: %s\n", done)
+		r.Close()
+		return s.open(early) // the list was made before
 	}
 	for _, note := range r.Notes {
 		fmt.Fprintf(s.err, "treaty: %s\n", note)

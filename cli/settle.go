@@ -1,8 +1,10 @@
 package cli
 
 import (
+	"context"
 	"errors"
 	"fmt"
+	"strings"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -15,7 +17,7 @@ import (
 )
 
 func (s *session) settleCommand() *cobra.Command {
-	var patch, write bool
+	var patch, write, undo bool
 	var follow string
 	c := &cobra.Command{
 		Use:   "settle",
@@ -33,6 +35,9 @@ func (s *session) settleCommand() *cobra.Command {
 				return errors.New("--follow code looks at the code; leave out --quick")
 			}
 			s.follow = settle.Policy(follow)
+			if undo {
+				return s.undo()
+			}
 			return s.settle(patch, write)
 		},
 	}
@@ -40,7 +45,9 @@ func (s *session) settleCommand() *cobra.Command {
 	c.Flags().StringVar(&follow, "follow", "settings", "whose word counts: settings, or what most of the code does")
 	c.Flags().BoolVar(&patch, "patch", false, "print the edits as one diff for git apply")
 	c.Flags().BoolVar(&write, "write", false, "write the edits")
-	c.MarkFlagsMutuallyExclusive("patch", "write")
+	c.Flags().BoolVar(&undo, "undo", false, "restore what the last settlement changed")
+	c.Flags().BoolVar(&s.force, "force", false, "with --write: overwrite files with uncommitted changes, too; copies are kept")
+	c.MarkFlagsMutuallyExclusive("patch", "write", "undo")
 	return c
 }
 
@@ -67,12 +74,8 @@ func (s *session) settle(patch, write bool) error {
 		return ioFailure(fmt.Errorf("%w; nothing was changed", err))
 	}
 	if write {
-		changes := make([]repo.Change, len(plan.Edits))
-		for i, e := range plan.Edits {
-			changes[i] = repo.Change{Path: e.Path, Before: e.Before, After: e.After}
-		}
-		if err := r.Write(changes); err != nil {
-			return ioFailure(err)
+		if err := s.write(r, plan); err != nil {
+			return err
 		}
 	}
 	switch {
@@ -83,5 +86,73 @@ func (s *session) settle(patch, write bool) error {
 	default:
 		present.Settlement(s.page(), plan, write)
 	}
+	return nil
+}
+
+// write carries the plan's edits out, and proves on what was written that it holds.
+func (s *session) write(r *repo.Repo, plan *settle.Plan) error {
+	changes := make([]repo.Change, len(plan.Edits))
+	var old []string // paths of files that are there
+	for i, e := range plan.Edits {
+		changes[i] = repo.Change{Path: e.Path, Before: e.Before, After: e.After}
+		if e.Before != nil {
+			old = append(old, e.Path)
+		}
+	}
+	dirty, err := r.Uncommitted(old)
+	switch {
+	case err != nil:
+		return ioFailure(err)
+	case len(dirty) > 0 && !s.force:
+		return ioFailure(fmt.Errorf("%s has changes that are not committed; nothing was written. Commit or stash them, or use --force, which keeps a copy", strings.Join(dirty, ", ")))
+	case len(dirty) > 0:
+		at, err := r.Keep(dirty, time.Now().Format("20060102-150405"))
+		if err != nil {
+			return ioFailure(fmt.Errorf("no copy of %s can be kept (%w); nothing was written", strings.Join(dirty, ", "), err))
+		}
+		fmt.Fprintf(s.err, "treaty: copies of files with uncommitted changes are kept in %s\n", at)
+	}
+	if err := r.Write(changes); err != nil {
+		return ioFailure(err)
+	}
+	after, err := s.again(r)
+	if err == nil {
+		err = plan.Holds(after)
+	}
+	if err != nil {
+		if _, back := r.Undo(); back != nil {
+			return ioFailure(fmt.Errorf("what was written does not hold (%w), and it could not be taken back: %w", err, back))
+		}
+		return ioFailure(fmt.Errorf("what was written does not hold (%w); everything is as it was", err))
+	}
+	return nil
+}
+
+// again audits what lies on disk now, settings alone.
+func (s *session) again(r *repo.Repo) (*audit.Result, error) {
+	now, err := repo.Open(r.Root, nil)
+	if err != nil {
+		return nil, err
+	}
+	defer now.Close()
+	c, err := personal()
+	if err != nil {
+		return nil, err
+	}
+	return audit.Run(context.Background(), now.FS(), now.Paths, c, audit.Options{Day: time.Now()})
+}
+
+// undo restores the state before the last settlement.
+func (s *session) undo() error {
+	r, err := s.open(nil)
+	if err != nil {
+		return err
+	}
+	defer r.Close()
+	paths, err := r.Undo()
+	if err != nil {
+		return ioFailure(err)
+	}
+	fmt.Fprintf(s.out, "Restored as before the last settlement: %s\n", strings.Join(paths, ", "))
 	return nil
 }

@@ -386,7 +386,7 @@ func (w *walker) folder(dir string, lists []ignoreAt) {
 		}
 		switch {
 		case e.IsDir():
-			if e.Name() != ".git" && e.Name() != ".hg" && e.Name() != ".svn" {
+			if e.Name() != ".git" && e.Name() != ".hg" && e.Name() != ".svn" && p != besideIt+"/state" {
 				w.folder(p, lists)
 			}
 		case e.Type().IsRegular(), e.Type()&fs.ModeSymlink != 0:

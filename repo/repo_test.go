@@ -1,6 +1,7 @@
 package repo
 
 import (
+	"io/fs"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -208,7 +209,7 @@ func TestPutBack(t *testing.T) {
 	dir := t.TempDir()
 	put(t, dir, "a=new", "b=made")
 	done := []Change{change("a", "old", "new"), change("b", "-", "made")}
-	require.NoError(t, putBack(done, []string{filepath.Join(dir, "a"), filepath.Join(dir, "b")}))
+	require.NoError(t, putBack(done, []string{filepath.Join(dir, "a"), filepath.Join(dir, "b")}, []fs.FileMode{0o644, 0o644}))
 	assert.Equal(t, "old", read(t, dir, "a"))
 	assert.Equal(t, "(not there)", read(t, dir, "b"))
 }

@@ -8,8 +8,6 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
-
-	"github.com/google/renameio/v2"
 )
 
 // Change is new contents for a file. Nil Before stands for a file that is not
@@ -19,60 +17,69 @@ type Change struct {
 	Before, After []byte
 }
 
-// Write carries out all changes or none. Every new text is on disk beside its
-// file before the first file is replaced, and each replacement is one rename,
-// so that no file is ever half-written; if one fails, those before it are put
-// back. A file that no longer has the contents the change was made from is an
-// error, and nothing is written.
+// Write carries out all changes or none, by way of a journal (see journal.go). A
+// file that no longer has the contents the change was made from is an error, and
+// nothing is written; if writing fails half-way, what was changed is put back.
 func (r *Repo) Write(changes []Change) error {
-	targets := make([]string, len(changes))
-	pending := make([]*renameio.PendingFile, len(changes))
-	defer func() {
-		for _, p := range pending {
-			if p != nil {
-				p.Cleanup() // does nothing once the file is in its place
-			}
-		}
-	}()
-	for i, c := range changes {
-		target, err := r.target(c.Path)
-		if err != nil {
-			return err
-		}
-		targets[i] = target
-		if err := unchanged(target, c); err != nil {
-			return err
-		}
-		if c.After == nil {
-			if err := writableFolder(filepath.Dir(target)); err != nil {
-				return notWritten(c.Path, err)
-			}
-			continue
-		}
-		p, err := renameio.NewPendingFile(target, renameio.WithExistingPermissions(), renameio.WithPermissions(0o644))
-		if err != nil {
-			return notWritten(c.Path, err)
-		}
-		pending[i] = p
-		if _, err := p.Write(c.After); err != nil {
-			return notWritten(c.Path, err)
-		}
+	if len(changes) == 0 {
+		return nil
 	}
+	targets, modes := make([]string, len(changes)), make([]fs.FileMode, len(changes))
 	for i, c := range changes {
 		var err error
-		if c.After == nil {
-			err = os.Remove(targets[i])
-		} else {
-			err = pending[i].CloseAtomicallyReplace()
+		if targets[i], err = r.target(c.Path); err != nil {
+			return err
 		}
-		if err != nil {
-			if back := putBack(changes[:i], targets); back != nil {
-				return fmt.Errorf("%w; and putting back what was changed failed: %w", notWritten(c.Path, err), back)
-			}
+		if err := unchanged(targets[i], c); err != nil {
+			return err
+		}
+		if modes[i], err = r.writable(targets[i], c); err != nil {
 			return notWritten(c.Path, err)
 		}
 	}
-	return nil
+	state, err := r.state()
+	if err != nil {
+		return err
+	}
+	unlock, err := lock(state)
+	if err != nil {
+		return err
+	}
+	defer unlock()
+	for i, c := range changes { // another run may have written while this one waited
+		if err := unchanged(targets[i], c); err != nil {
+			return err
+		}
+	}
+	if err := writeRecord(state, changes, modes); err != nil {
+		return fmt.Errorf("the journal in %s cannot be written (%w); nothing was changed", state, reason(err))
+	}
+	for i, c := range changes {
+		if err := carry(targets[i], c, modes[i]); err != nil {
+			back := putBack(changes[:i], targets, modes)
+			err = errors.Join(notWritten(c.Path, err), back, os.RemoveAll(filepath.Join(state, journalName)))
+			return err
+		}
+	}
+	return r.close(state)
+}
+
+// writable returns the rights of a file that is to change, or why it cannot.
+func (r *Repo) writable(target string, c Change) (fs.FileMode, error) {
+	if err := writableFolder(filepath.Dir(target)); err != nil {
+		return 0, err
+	}
+	if c.Before == nil {
+		return 0o644, nil
+	}
+	info, err := os.Stat(target)
+	if err != nil {
+		return 0, err
+	}
+	if info.Mode().Perm()&0o222 == 0 {
+		return 0, errors.New("it is read-only")
+	}
+	return info.Mode(), nil
 }
 
 func notWritten(path string, err error) error {
@@ -138,13 +145,11 @@ func writableFolder(dir string) error {
 }
 
 // putBack restores files that were changed already.
-func putBack(done []Change, targets []string) error {
+func putBack(done []Change, targets []string, modes []fs.FileMode) error {
 	var errs []error
 	for i, c := range done {
-		if c.Before == nil {
-			errs = append(errs, os.Remove(targets[i]))
-		} else {
-			errs = append(errs, renameio.WriteFile(targets[i], c.Before, 0o644, renameio.WithExistingPermissions()))
+		if err := carry(targets[i], Change{Path: c.Path, Before: c.After, After: c.Before}, modes[i]); err != nil {
+			errs = append(errs, fmt.Errorf("%s could not be put back: %w", c.Path, err))
 		}
 	}
 	return errors.Join(errs...)

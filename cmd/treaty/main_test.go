@@ -95,7 +95,7 @@ func contents(t *testing.T, dir string) map[string]string {
 		switch {
 		case err != nil:
 			return err
-		case d.IsDir() && d.Name() == ".git":
+		case d.IsDir() && (d.Name() == ".git" || strings.HasSuffix(p, "/.treaty/state")):
 			return filepath.SkipDir
 		case d.Type().IsRegular():
 			text, err := os.ReadFile(p)

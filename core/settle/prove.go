@@ -3,6 +3,7 @@ package settle
 import (
 	"cmp"
 	"context"
+	"fmt"
 	"io/fs"
 	"path"
 	"slices"
@@ -77,6 +78,26 @@ func (d *draft) prove(plan *Plan, after *audit.Result) map[subject]string {
 		}
 	}
 	return failed
+}
+
+// Holds returns what an audit of the plan's result says against the plan: a
+// finding that should be gone, or a clash, rivalry or slip that is new; nil where
+// there is none.
+func (p *Plan) Holds(after *audit.Result) error {
+	for _, f := range p.Settles {
+		if f.Code.Kind() != "code" && after.Finding(f.ID) != nil {
+			return fmt.Errorf("%s is still there: %s", f.ID, f.Message)
+		}
+	}
+	for _, f := range after.Findings {
+		if !provable(f.Code) || f.Waived != nil || p.madeAll(f.Examples) {
+			continue
+		}
+		if !slices.ContainsFunc(p.LeftOpen, func(o Open) bool { return o.Finding.ID == f.ID }) {
+			return fmt.Errorf("%s is new: %s", f.ID, f.Message)
+		}
+	}
+	return nil
 }
 
 // madeAll reports whether a finding is about nothing but files the plan makes.
