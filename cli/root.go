@@ -9,6 +9,7 @@ import (
 	"io"
 	"io/fs"
 	"os"
+	"path/filepath"
 	"slices"
 	"strconv"
 	"strings"
@@ -81,6 +82,7 @@ type session struct {
 	follow settle.Policy
 
 	force    bool              // overwrite what is not committed
+	root     string            // of the repository that is open
 	unjudged bool              // the findings are of no use
 	measure  *evidence.Options // how the code is looked at; nil for not at all
 }
@@ -90,7 +92,7 @@ func Main(args []string, out, errOut io.Writer) int {
 	watched := &output{w: out}
 	s := &session{out: watched, err: errOut}
 	s.terminal, _ = out.(*os.File)
-	root := s.root()
+	root := s.commands()
 	root.SetArgs(args)
 	root.SetOut(watched)
 	root.SetErr(errOut)
@@ -109,7 +111,7 @@ func Main(args []string, out, errOut io.Writer) int {
 	return exitUsage
 }
 
-func (s *session) root() *cobra.Command {
+func (s *session) commands() *cobra.Command {
 	root := &cobra.Command{
 		Use:   "treaty",
 		Short: "Make a repository's style settings agree",
@@ -172,6 +174,7 @@ func (s *session) open(early func(*repo.Repo)) (*repo.Repo, error) {
 	if err != nil {
 		return nil, err
 	}
+	s.root = r.Root
 	if done, err := r.Recover(); err != nil {
 		r.Close()
 		return nil, ioFailure(err)
@@ -203,6 +206,7 @@ func (s *session) run() (*repo.Repo, *audit.Result, error) {
 	asked := false
 	r, err := s.open(func(r *repo.Repo) {
 		asked = true
+		s.root = r.Root
 		files := r.FS()
 		paths = slices.Clone(r.Paths)
 		go func() {
@@ -232,6 +236,16 @@ func (s *session) run() (*repo.Repo, *audit.Result, error) {
 	return r, o.result, nil
 }
 
+// outside reads a file by its path from the repository's root, which leads out of
+// it: house rules that its treaty adopts.
+func (s *session) outside(name string) ([]byte, error) {
+	text, err := os.ReadFile(filepath.Join(s.root, filepath.FromSlash(name)))
+	if errors.Is(err, fs.ErrNotExist) {
+		return nil, nil
+	}
+	return text, err
+}
+
 func (s *session) auditOf(ctx context.Context, files fs.FS, paths []string, day time.Time) (*audit.Result, error) {
 	c, err := personal()
 	if err != nil {
@@ -240,5 +254,5 @@ func (s *session) auditOf(ctx context.Context, files fs.FS, paths []string, day 
 	if s.measure != nil {
 		s.measure.Progress = s.progress()
 	}
-	return audit.Run(ctx, files, paths, c, audit.Options{Day: day, Inside: s.inside, Measure: s.measure, Unjudged: s.unjudged})
+	return audit.Run(ctx, files, paths, c, audit.Options{Day: day, Inside: s.inside, Measure: s.measure, Unjudged: s.unjudged, Outside: s.outside})
 }

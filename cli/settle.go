@@ -53,7 +53,7 @@ func (s *session) settleCommand() *cobra.Command {
 
 func (s *session) input(r *repo.Repo, result *audit.Result) (settle.Input, error) {
 	c, err := catalog.BuiltIn()
-	return settle.Input{FS: r.FS(), Paths: r.Paths, Catalog: c, Day: time.Now(), Audit: result, Follow: s.follow}, err
+	return settle.Input{FS: r.FS(), Paths: r.Paths, Catalog: c, Day: time.Now(), Audit: result, Follow: s.follow, Outside: s.outside}, err
 }
 
 func (s *session) settle(patch, write bool) error {
@@ -139,7 +139,7 @@ func (s *session) again(r *repo.Repo) (*audit.Result, error) {
 	if err != nil {
 		return nil, err
 	}
-	return audit.Run(context.Background(), now.FS(), now.Paths, c, audit.Options{Day: time.Now()})
+	return audit.Run(context.Background(), now.FS(), now.Paths, c, audit.Options{Day: time.Now(), Outside: s.outside})
 }
 
 // undo restores the state before the last settlement.

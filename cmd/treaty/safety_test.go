@@ -105,7 +105,7 @@ func TestKilledSettlements(t *testing.T) {
 					break
 				}
 			}
-			time.Sleep(time.Duration(random.Int64N(int64(12 * time.Millisecond))))
+			time.Sleep(time.Duration(random.Int64N(int64(took) * 2 / 3)))
 		}
 		cmd.Process.Kill()
 		<-done

@@ -54,7 +54,7 @@ func verdict(t *testing.T, archive, word string) assign.Assignment {
 	var tr *treaty.Treaty
 	if word != "" {
 		var err error
-		tr, err = treaty.Parse([]byte("treaty = 1\n[[article]]\ntype = \"go\"\nformatter = \"" + word + "\"\n"))
+		tr, err = treaty.Parse(treaty.Name, []byte("treaty = 1\n[[article]]\ntype = \"go\"\nformatter = \""+word+"\"\n"))
 		require.NoError(t, err)
 	}
 	return assign.For(p, tr, p.Groups[p.GroupOf[slices.Index(paths, "x.go")]])

@@ -10,6 +10,7 @@ import (
 	"io"
 	"io/fs"
 	"slices"
+	"strings"
 	"time"
 
 	"jollytreaty/core/assign"
@@ -88,6 +89,10 @@ type Options struct {
 	Day    time.Time            // decides which waivers hold
 	Inside func(tree.File) bool // files in which settings about themselves are looked for
 
+	// Outside reads files outside of the repository that its treaty names, by their
+	// paths from the root; nil where there is no outside.
+	Outside func(path string) ([]byte, error)
+
 	// Measure says how the code itself is looked at; nil for not at all. Measured is
 	// what was found before, where only settings have changed since.
 	Measure  *evidence.Options
@@ -107,7 +112,7 @@ func Run(ctx context.Context, fsys fs.FS, paths []string, c *catalog.Catalog, o 
 	if err != nil {
 		return nil, err
 	}
-	if r.Treaty, err = readTreaty(fsys, c); err != nil {
+	if r.Treaty, err = readTreaty(fsys, c, o.Outside); err != nil {
 		return nil, err
 	}
 	r.Picture = claim.Read(fsys, paths, c, r.Treaty.Parts(), o.Inside)
@@ -132,32 +137,41 @@ func Run(ctx context.Context, fsys fs.FS, paths []string, c *catalog.Catalog, o 
 	return r, ctx.Err()
 }
 
-func readTreaty(fsys fs.FS, c *catalog.Catalog) (*treaty.Treaty, error) {
-	f, err := fsys.Open(treaty.Name)
-	if err != nil {
-		if errors.Is(err, fs.ErrNotExist) {
-			return nil, nil
+// readTreaty reads the treaty file with the house rules it adopts.
+func readTreaty(fsys fs.FS, c *catalog.Catalog, outside func(string) ([]byte, error)) (*treaty.Treaty, error) {
+	t, err := treaty.Load(func(path string) ([]byte, error) {
+		if strings.HasPrefix(path, "../") {
+			if outside == nil {
+				return nil, fmt.Errorf("%s lies outside of what is looked at", path)
+			}
+			return outside(path)
 		}
-		return nil, fmt.Errorf("%s cannot be opened: %w", treaty.Name, err)
-	}
-	defer f.Close()
-	src, err := io.ReadAll(io.LimitReader(f, document.MaxSize+1))
-	if err != nil {
-		return nil, fmt.Errorf("%s cannot be read: %w", treaty.Name, err)
-	}
-	t, err := treaty.Parse(src)
-	if err != nil {
+		f, err := fsys.Open(path)
+		if err != nil {
+			if errors.Is(err, fs.ErrNotExist) {
+				return nil, nil
+			}
+			return nil, fmt.Errorf("%s cannot be opened: %w", path, err)
+		}
+		defer f.Close()
+		src, err := io.ReadAll(io.LimitReader(f, document.MaxSize+1))
+		if err != nil {
+			return nil, fmt.Errorf("%s cannot be read: %w", path, err)
+		}
+		return append([]byte{}, src...), nil
+	})
+	if err != nil || t == nil {
 		return nil, err
 	}
-	for _, a := range t.Articles {
+	for _, a := range slices.Concat(t.House, t.Articles) {
 		e := c.ByID(a.Formatter)
 		switch {
 		case a.Formatter == "":
 		case e == nil:
-			return nil, fmt.Errorf("%s:%d: formatter = %q is no program in the catalog", treaty.Name, a.Line, a.Formatter)
+			return nil, fmt.Errorf("%s:%d: formatter = %q is no program in the catalog", a.Path, a.Line, a.Formatter)
 		default:
 			if _, covers := e.Covering(a.Type); !covers || !e.Has(catalog.Formatter) {
-				return nil, fmt.Errorf("%s:%d: %s does not format %s", treaty.Name, a.Line, e.Name, tree.TypeByID(a.Type).Name)
+				return nil, fmt.Errorf("%s:%d: %s does not format %s", a.Path, a.Line, e.Name, tree.TypeByID(a.Type).Name)
 			}
 		}
 	}

@@ -51,6 +51,8 @@ func Find(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treaty, meas
 		versions(p, &whole)
 		retired(p, &whole)
 		shadows(p, &whole)
+		breaches(p, verdicts, t, &whole)
+		expired(t, day, &whole)
 	})
 	wait.Wait()
 	disagreements(p, verdicts, measured, &groups)

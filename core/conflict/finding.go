@@ -75,6 +75,8 @@ const (
 	SlipDialect     Code = "slip/dialect"
 	SlipOpaque      Code = "slip/opaque"
 	CodeDisagrees   Code = "code/disagrees"
+	TreatyBreach    Code = "treaty/breach"
+	TreatyExpired   Code = "treaty/expired"
 )
 
 var severities = map[Code]Severity{
@@ -85,7 +87,7 @@ var severities = map[Code]Severity{
 	DriftVersion: Warning, DriftUnpinned: Note, DriftPersonal: Warning, DriftExclusions: Note, DriftRegion: Note,
 	DriftMirror: Warning, DriftRetired: Warning,
 	SlipUnreadable: Error, SlipUnknownKey: Warning, SlipBadValue: Error, SlipMisplaced: Warning, SlipTwoHomes: Warning,
-	SlipMissingBase: Error, SlipEmpty: Note, SlipDialect: Warning, SlipOpaque: Note, CodeDisagrees: Warning,
+	SlipMissingBase: Error, SlipEmpty: Note, SlipDialect: Warning, SlipOpaque: Note, CodeDisagrees: Warning, TreatyBreach: Error, TreatyExpired: Warning,
 }
 
 // Codes returns every code with its severity, in code order.
@@ -243,5 +245,5 @@ func (f *Finding) typeName() string {
 
 // kindOrder puts what stops people before what merely misleads them.
 func kindOrder(c Code) int {
-	return slices.Index([]string{"rivalry", "clash", "slip", "code", "gap", "drift", "dead"}, c.Kind())
+	return slices.Index([]string{"treaty", "rivalry", "clash", "slip", "code", "gap", "drift", "dead"}, c.Kind())
 }

@@ -210,7 +210,7 @@ max_widht = 1
 
 func TestCodesAreKnown(t *testing.T) {
 	for _, c := range conflict.Codes() {
-		assert.Regexp(t, "^(clash|rivalry|gap|dead|drift|slip|code)/[a-z-]+$", string(c))
+		assert.Regexp(t, "^(clash|rivalry|gap|dead|drift|slip|code|treaty)/[a-z-]+$", string(c))
 		assert.NotZero(t, c.Severity().Rank(), c)
 	}
 }

@@ -93,6 +93,8 @@ type Input struct {
 	Day     time.Time
 	Audit   *audit.Result
 	Follow  Policy
+
+	Outside func(path string) ([]byte, error) // reads house rules outside of the repository
 }
 
 // Policy says whose word counts where the treaty says nothing.

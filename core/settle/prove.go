@@ -30,16 +30,16 @@ func (d *draft) edited(plan *Plan) (Input, error) {
 		}
 	}
 	slices.Sort(paths)
-	in := Input{FS: copied, Paths: slices.Compact(paths), Catalog: d.Catalog, Day: d.Day, Follow: d.Follow}
+	in := Input{FS: copied, Paths: slices.Compact(paths), Catalog: d.Catalog, Day: d.Day, Follow: d.Follow, Outside: d.Outside}
 	var err error
-	in.Audit, err = audit.Run(context.Background(), copied, in.Paths, d.Catalog, audit.Options{Day: d.Day, Measured: d.Audit.Evidence})
+	in.Audit, err = audit.Run(context.Background(), copied, in.Paths, d.Catalog, audit.Options{Day: d.Day, Measured: d.Audit.Evidence, Outside: d.Outside})
 	return in, err
 }
 
 // provable reports whether findings of the code are what a plan must not leave
 // or make.
 func provable(c conflict.Code) bool {
-	return slices.Contains([]string{"clash", "rivalry", "slip"}, c.Kind()) && (c.Severity() != conflict.Note || c.Kind() == "slip")
+	return c == conflict.TreatyBreach || slices.Contains([]string{"clash", "rivalry", "slip"}, c.Kind()) && (c.Severity() != conflict.Note || c.Kind() == "slip")
 }
 
 // byHand are codes that a plan leaves to the person: what runs when is said in
@@ -197,6 +197,8 @@ func (d *draft) whyOpen(f *conflict.Finding) string {
 		return "settings that are not read are not touched"
 	case conflict.CodeDisagrees:
 		return "the code follows when its formatter is run on it; to keep the code as it is: treaty settle --follow code"
+	case conflict.TreatyExpired:
+		return "set a new date in " + treaty.Name + ", or take the waiver out"
 	case conflict.SlipEmpty:
 		return "whether it is meant to be empty is up to you"
 	}

@@ -3,9 +3,12 @@
 package treaty
 
 import (
+	"cmp"
 	"fmt"
+	"maps"
 	"regexp"
 	"slices"
+	"strings"
 	"time"
 
 	"jollytreaty/core/document"
@@ -24,11 +27,31 @@ const Version = 1
 
 // Treaty is a parsed treaty file. The zero Treaty says nothing.
 type Treaty struct {
+	Path     string // of the file, from the root of the repository
 	Articles []Article
 	Exempt   []Exemption
 	Waivers  []Waiver
+	Adopts   []Adoption
+	Audit    Options
+
+	// House are the articles of the house rules it adopts, weakest first. What its
+	// own articles say comes before them.
+	House []Article
 
 	doc *document.Document
+}
+
+// Adoption names house rules: another treaty file, by its path from this one.
+type Adoption struct {
+	Path string
+	Line int
+}
+
+// Options are the audit's own.
+type Options struct {
+	FailOn string   // severity from which on a check fails, "" for its default
+	Follow string   // whose word counts when settling, "" for the default
+	Skip   []string // patterns of files about which nothing is said
 }
 
 // Article is the treaty's word on files of one type.
@@ -38,6 +61,7 @@ type Article struct {
 	Reason    string
 	Paths     []string // patterns from the root; none for the whole tree
 	Style     map[string]rule.Value
+	Path      string // of the treaty file it stands in
 	Line      int
 
 	globs pattern.IgnoreList
@@ -57,15 +81,16 @@ type Waiver struct {
 	Line            int
 }
 
-// Parse reads a treaty file. Errors carry path, line and column.
-func Parse(src []byte) (*Treaty, error) {
-	doc, err := document.Parse(document.TOML, Name, src)
+// Parse reads a treaty file, but not what it adopts. Errors carry path, line and
+// column.
+func Parse(path string, src []byte) (*Treaty, error) {
+	doc, err := document.Parse(document.TOML, path, src)
 	if err != nil {
 		return nil, err
 	}
-	t := &Treaty{doc: doc}
-	r := reader{doc: doc}
-	r.known(doc.Root, "treaty", "article", "exempt", "waiver")
+	t := &Treaty{Path: path, doc: doc}
+	r := reader{doc: doc, path: path}
+	r.known(doc.Root, "treaty", "adopts", "audit", "article", "exempt", "waiver")
 	version := doc.Root.Get("treaty")
 	switch {
 	case version == nil:
@@ -87,19 +112,61 @@ func Parse(src []byte) (*Treaty, error) {
 	for _, n := range items(doc.Root, "waiver") {
 		t.Waivers = append(t.Waivers, r.waiver(n))
 	}
+	for _, n := range r.texts(doc.Root, "adopts") {
+		t.Adopts = append(t.Adopts, Adoption{n.Text(), r.line(n)})
+	}
+	if n := doc.Root.Get("audit"); n != nil {
+		t.Audit = r.options(n)
+	}
 	return t, r.err
 }
 
 // reader keeps the first error.
 type reader struct {
-	doc *document.Document
-	err error
+	doc  *document.Document
+	path string
+	err  error
+}
+
+// texts returns the items of a list of texts.
+func (r *reader) texts(n *document.Node, key string) []*document.Node {
+	list := n.Get(key)
+	if list == nil {
+		return nil
+	}
+	for _, item := range list.Items {
+		if _, ok := item.Value.(string); !ok {
+			r.fail(list, "%s has to be a list of texts", key)
+			return nil
+		}
+	}
+	if list.Kind != document.List {
+		r.fail(list, "%s has to be a list of texts", key)
+	}
+	return list.Items
+}
+
+func (r *reader) options(n *document.Node) Options {
+	r.known(n, "fail_on", "follow", "skip")
+	o := Options{FailOn: r.oneOf(n, "fail_on", "error", "warning", "note", "never"), Follow: r.oneOf(n, "follow", "settings", "code")}
+	for _, item := range r.texts(n, "skip") {
+		o.Skip = append(o.Skip, item.Text())
+	}
+	return o
+}
+
+func (r *reader) oneOf(n *document.Node, key string, words ...string) string {
+	text := r.text(n, key)
+	if text != "" && !slices.Contains(words, text) {
+		r.fail(n.Get(key), "%s = %q is none of %s", key, text, strings.Join(words, ", "))
+	}
+	return text
 }
 
 func (r *reader) fail(n *document.Node, format string, args ...any) {
 	if r.err == nil {
 		line, column := r.doc.Position(n.KeyStart)
-		r.err = &document.SyntaxError{Path: Name, Line: line, Column: column, Message: fmt.Sprintf(format, args...)}
+		r.err = &document.SyntaxError{Path: r.path, Line: line, Column: column, Message: fmt.Sprintf(format, args...)}
 	}
 }
 
@@ -150,7 +217,7 @@ func (r *reader) typeOf(n *document.Node) string {
 
 func (r *reader) article(n *document.Node) Article {
 	r.known(n, "type", "formatter", "reason", "paths", "style")
-	a := Article{Type: r.typeOf(n), Formatter: r.text(n, "formatter"), Reason: r.text(n, "reason"), Style: map[string]rule.Value{}, Line: r.line(n), node: n}
+	a := Article{Type: r.typeOf(n), Formatter: r.text(n, "formatter"), Reason: r.text(n, "reason"), Style: map[string]rule.Value{}, Path: r.path, Line: r.line(n), node: n}
 	for _, p := range n.Get("paths").Words() {
 		a.Paths = append(a.Paths, p.Text())
 		if ig, ok := pattern.ParseIgnore("/" + p.Text()); ok {
@@ -210,8 +277,24 @@ func (t *Treaty) For(typeID, path string) *Article {
 	if t == nil {
 		return nil
 	}
-	for i := len(t.Articles) - 1; i >= 0; i-- {
-		if a := &t.Articles[i]; a.Type == typeID && a.Reaches(path) {
+	own := last(t.Articles, typeID, path)
+	house := last(t.House, typeID, path)
+	if own == nil || house == nil {
+		if own == nil {
+			return house
+		}
+		return own
+	}
+	both := *own // the nearest word wins, rule by rule
+	both.Formatter = cmp.Or(own.Formatter, house.Formatter)
+	both.Style = maps.Clone(house.Style)
+	maps.Copy(both.Style, own.Style)
+	return &both
+}
+
+func last(articles []Article, typeID, path string) *Article {
+	for i := len(articles) - 1; i >= 0; i-- {
+		if a := &articles[i]; a.Type == typeID && a.Reaches(path) {
 			return a
 		}
 	}
@@ -245,6 +328,20 @@ func (t *Treaty) Waiver(finding string, day time.Time) *Waiver {
 	return nil
 }
 
+// Expired returns the waivers that no longer hold on the given day.
+func (t *Treaty) Expired(day time.Time) []Waiver {
+	if t == nil {
+		return nil
+	}
+	var out []Waiver
+	for _, w := range t.Waivers {
+		if !w.Until.IsZero() && !day.Before(w.Until.AddDate(0, 0, 1)) {
+			out = append(out, w)
+		}
+	}
+	return out
+}
+
 // Parts returns, for each article about a part of the tree, a function that
 // says which paths it reaches.
 func (t *Treaty) Parts() []func(path string) bool {
@@ -252,9 +349,11 @@ func (t *Treaty) Parts() []func(path string) bool {
 		return nil
 	}
 	var parts []func(string) bool
-	for i := range t.Articles {
-		if a := &t.Articles[i]; len(a.Paths) > 0 {
-			parts = append(parts, a.Reaches)
+	for _, list := range [][]Article{t.House, t.Articles} {
+		for i := range list {
+			if a := &list[i]; len(a.Paths) > 0 {
+				parts = append(parts, a.Reaches)
+			}
 		}
 	}
 	return parts

@@ -37,7 +37,7 @@ until = 2027-03-31
 
 func parse(t *testing.T, text string) *Treaty {
 	t.Helper()
-	tr, err := Parse([]byte(text))
+	tr, err := Parse(Name, []byte(text))
 	require.NoError(t, err)
 	return tr
 }
