@@ -60,9 +60,9 @@ func (s *session) demo(dir string) error {
 			"treaty conflicts --type kotlin --rule max_line_length",
 			func() error { return s.conflicts(&filter{typ: "kotlin", rule: "max_line_length"}) }},
 		{"What would settle all of it? This changes nothing.", "treaty settle",
-			func() error { return s.settle(false, false) }},
+			func() error { return s.settle(&settling{}) }},
 		{"Agreed. Every edit keeps the comments and the order of its file.", "treaty settle --write",
-			func() error { return s.settle(false, true) }},
+			func() error { return s.settle(&settling{write: true}) }},
 		{"And what is left? Only what needs a person.", "treaty audit", s.audit},
 	}
 	for _, step := range steps {

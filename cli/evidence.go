@@ -57,8 +57,11 @@ func (s *session) evidence(l *looked) error {
 	var value rule.Value
 	if l.choice != "" {
 		var err error
-		if chosen, value, err = choice(l.choice); err != nil {
+		if chosen, value, err = choice("--if", l.choice); err != nil {
 			return err
+		}
+		if !slices.Contains(audit.Costed(), chosen) {
+			return fmt.Errorf("--if %s: what code does about %s is not measured", l.choice, chosen.ID)
 		}
 	}
 	s.unjudged = true
@@ -101,22 +104,19 @@ func (s *session) evidence(l *looked) error {
 	return nil
 }
 
-// choice reads RULE=VALUE.
-func choice(text string) (*rule.Rule, rule.Value, error) {
+// choice reads RULE=VALUE, given to a flag.
+func choice(flag, text string) (*rule.Rule, rule.Value, error) {
 	id, raw, given := strings.Cut(text, "=")
 	if !given || raw == "" {
-		return nil, rule.Value{}, fmt.Errorf("--if %s: write a rule and a value, such as max_line_length=100", text)
+		return nil, rule.Value{}, fmt.Errorf("%s %s: write a rule and a value, such as max_line_length=100", flag, text)
 	}
 	if err := knownRule(id); err != nil {
-		return nil, rule.Value{}, fmt.Errorf("--if %w", err)
+		return nil, rule.Value{}, fmt.Errorf("%s %w", flag, err)
 	}
 	r := rule.ByID(id)
 	v, err := r.Domain.Parse(raw)
 	if err != nil {
-		return nil, rule.Value{}, fmt.Errorf("--if %s: %s is no value of %s; it takes %s", text, raw, id, r.Domain)
-	}
-	if !slices.ContainsFunc(audit.Costed(), func(c *rule.Rule) bool { return c == r }) {
-		return nil, rule.Value{}, fmt.Errorf("--if %s: what code does about %s is not measured", text, id)
+		return nil, rule.Value{}, fmt.Errorf("%s %s: %s is no value of %s; it takes %s", flag, text, raw, id, r.Domain)
 	}
 	return r, v, nil
 }

@@ -22,7 +22,6 @@ import (
 	"jollytreaty/core/audit"
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/evidence"
-	"jollytreaty/core/settle"
 	"jollytreaty/core/tree"
 	"jollytreaty/present"
 	"jollytreaty/repo"
@@ -79,7 +78,6 @@ type session struct {
 	drawn    atomic.Bool // a line of progress stands on the terminal
 
 	inside func(tree.File) bool // files in which settings about themselves are looked for
-	follow settle.Policy
 
 	force    bool              // overwrite what is not committed
 	root     string            // of the repository that is open
@@ -146,7 +144,7 @@ func (s *session) commands() *cobra.Command {
 		}
 		return nil
 	}
-	root.AddCommand(s.auditCommand(), s.surveyCommand(), s.assignCommand(), s.conflictsCommand(), s.evidenceCommand(), s.explainCommand(), s.compareCommand(), s.rulesCommand(), s.settleCommand(), s.catalogCommand(), s.demoCommand())
+	root.AddCommand(s.auditCommand(), s.surveyCommand(), s.assignCommand(), s.conflictsCommand(), s.evidenceCommand(), s.explainCommand(), s.compareCommand(), s.rulesCommand(), s.settleCommand(), s.draftCommand(), s.catalogCommand(), s.demoCommand())
 	return root
 }
 

@@ -4,6 +4,10 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"slices"
 	"strings"
 	"time"
 
@@ -12,53 +16,116 @@ import (
 	"jollytreaty/core/audit"
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/settle"
+	"jollytreaty/core/treaty"
+	"jollytreaty/core/tree"
 	"jollytreaty/present"
 	"jollytreaty/repo"
 )
 
+// settling is what settle is asked for.
+type settling struct {
+	patch, write, undo  bool
+	follow, emit, house string
+	set, formatters     []string
+	leave, only         []string
+}
+
 func (s *session) settleCommand() *cobra.Command {
-	var patch, write, undo bool
-	var follow string
+	var o settling
 	c := &cobra.Command{
 		Use:   "settle",
 		Short: "The proposal: decisions with reasons, and the edits that carry them out",
 		Long: "settle decides every open question it can give a reason for, and shows the edits\n" +
-			"that make each settings file agree. It changes nothing unless told to --write.",
-		Example: "  treaty settle\n  treaty settle --patch | git apply\n  treaty settle --write",
+			"that make each settings file agree. It changes nothing unless told to --write, and\n" +
+			"then all files or none; --undo restores what was there.",
+		Example: "  treaty settle\n  treaty settle --patch | git apply\n  treaty settle --write\n  treaty settle --only kotlin --set kotlin:max_line_length=120\n  treaty settle --formatter swift=swiftformat --leave a1b2c3d4\n  treaty settle --house ../house/treaty.toml",
 		Args:    noArguments,
 		RunE: func(c *cobra.Command, _ []string) error {
 			s.look(c)
-			if follow != string(settle.FollowSettings) && follow != string(settle.FollowCode) {
-				return fmt.Errorf("--follow %s is not known; it takes settings or code", follow)
-			}
-			if s.measure == nil && follow == string(settle.FollowCode) {
-				return errors.New("--follow code looks at the code; leave out --quick")
-			}
-			s.follow = settle.Policy(follow)
-			if undo {
-				return s.undo()
-			}
-			return s.settle(patch, write)
+			return s.settle(&o)
 		},
 	}
 	quick(c)
-	c.Flags().StringVar(&follow, "follow", "settings", "whose word counts: settings, or what most of the code does")
-	c.Flags().BoolVar(&patch, "patch", false, "print the edits as one diff for git apply")
-	c.Flags().BoolVar(&write, "write", false, "write the edits")
-	c.Flags().BoolVar(&undo, "undo", false, "restore what the last settlement changed")
-	c.Flags().BoolVar(&s.force, "force", false, "with --write: overwrite files with uncommitted changes, too; copies are kept")
-	c.MarkFlagsMutuallyExclusive("patch", "write", "undo")
+	f := c.Flags()
+	f.StringVar(&o.follow, "follow", "", "whose word counts: settings (the default), or code, what most of the code does")
+	f.StringArrayVar(&o.set, "set", nil, "a value that is decided: RULE=VALUE or TYPE:RULE=VALUE; repeatable")
+	f.StringArrayVar(&o.formatters, "formatter", nil, "a formatter that is decided: TYPE=PROGRAM, by their ids; repeatable")
+	f.StringArrayVar(&o.leave, "leave", nil, "the id of a finding that stays open; repeatable")
+	f.StringArrayVar(&o.only, "only", nil, "settle only this rule, file type or finding; repeatable")
+	f.StringVar(&o.house, "house", "", "a treaty file with house rules to adopt")
+	f.StringVar(&o.emit, "emit", "", "print just that document as it would be: treaty, editorconfig or json")
+	f.BoolVar(&o.patch, "patch", false, "print the edits as one diff for git apply")
+	f.BoolVar(&o.write, "write", false, "write the edits")
+	f.BoolVar(&o.undo, "undo", false, "restore what the last settlement changed")
+	f.BoolVar(&s.force, "force", false, "with --write: overwrite files with uncommitted changes, too; copies are kept")
+	c.MarkFlagsMutuallyExclusive("patch", "write", "undo", "emit")
 	return c
+}
+
+// choices reads what is decided beforehand.
+func (o *settling) choices(root string) (settle.Choices, error) {
+	out := settle.Choices{Leave: o.leave, Only: o.only, Formatters: map[string]string{}}
+	for _, text := range o.set {
+		rest, typ := text, ""
+		if before, after, ok := strings.Cut(text, ":"); ok && !strings.Contains(before, "=") {
+			typ, rest = before, after
+			if tree.TypeByID(typ) == nil {
+				return out, fmt.Errorf("--set %s: %s is no file type; see the ids in: treaty assign --format json", text, typ)
+			}
+		}
+		r, v, err := choice("--set", rest)
+		if err != nil {
+			return out, err
+		}
+		out.Set = append(out.Set, settle.Value{Type: typ, Rule: r, Value: v})
+	}
+	for _, text := range o.formatters {
+		typ, id, ok := strings.Cut(text, "=")
+		if !ok || tree.TypeByID(typ) == nil {
+			return out, fmt.Errorf("--formatter %s: write a file type and a program, such as kotlin=ktlint; see the ids in: treaty assign --format json", text)
+		}
+		out.Formatters[typ] = id
+	}
+	if o.house != "" {
+		abs, err := filepath.Abs(o.house)
+		if err != nil {
+			return out, err
+		}
+		if _, err := os.Stat(abs); err != nil {
+			return out, fmt.Errorf("--house %s: there is no such file", o.house)
+		}
+		if root, err = filepath.Abs(root); err != nil {
+			return out, err
+		}
+		rel, err := filepath.Rel(resolved(root), resolved(abs))
+		if err != nil {
+			return out, fmt.Errorf("--house %s: %w", o.house, err)
+		}
+		out.House = filepath.ToSlash(rel)
+	}
+	return out, nil
 }
 
 func (s *session) input(r *repo.Repo, result *audit.Result) (settle.Input, error) {
 	c, err := catalog.BuiltIn()
-	return settle.Input{FS: r.FS(), Paths: r.Paths, Catalog: c, Day: time.Now(), Audit: result, Follow: s.follow, Outside: s.outside}, err
+	return settle.Input{FS: r.FS(), Paths: r.Paths, Catalog: c, Day: time.Now(), Audit: result, Outside: s.outside}, err
 }
 
-func (s *session) settle(patch, write bool) error {
-	if patch && s.format == "json" {
+func (s *session) settle(o *settling) error {
+	switch {
+	case o.undo:
+		return s.undo()
+	case o.patch && s.format == "json":
 		return errors.New("--patch is a format of its own; leave out --format json")
+	case !slices.Contains([]string{"", "settings", "code"}, o.follow):
+		return fmt.Errorf("--follow %s is not known; it takes settings or code", o.follow)
+	case s.measure == nil && o.follow == "code":
+		return errors.New("--follow code looks at the code; leave out --quick")
+	case !slices.Contains([]string{"", "treaty", "editorconfig", "json"}, o.emit):
+		return fmt.Errorf("--emit %s is not known; it takes treaty, editorconfig or json", o.emit)
+	}
+	if _, err := o.choices(s.dir); err != nil { // before anything is read
+		return err
 	}
 	r, result, err := s.run()
 	if err != nil {
@@ -69,24 +136,99 @@ func (s *session) settle(patch, write bool) error {
 	if err != nil {
 		return err
 	}
+	if in.Choices, err = o.choices(r.Root); err != nil {
+		return err
+	}
+	if err := in.Choices.Check(result); err != nil {
+		return err
+	}
+	in.Follow = settle.Policy(o.follow)
+	if o.follow == "" && result.Treaty != nil && s.measure != nil {
+		in.Follow = settle.Policy(result.Treaty.Audit.Follow)
+	}
 	plan, err := settle.Propose(in)
 	if err != nil {
-		return ioFailure(fmt.Errorf("%w; nothing was changed", err))
+		return err
 	}
-	if write {
+	if o.write {
 		if err := s.write(r, plan); err != nil {
 			return err
 		}
 	}
 	switch {
-	case patch:
+	case o.patch:
 		present.SettlementPatch(s.out, plan)
-	case s.format == "json":
+	case o.emit == "json" || s.format == "json":
 		return wrote(present.SettlementJSON(s.out, plan))
+	case o.emit != "":
+		return s.emit(r, plan, map[string]string{"treaty": treaty.Name, "editorconfig": ".editorconfig"}[o.emit])
 	default:
-		present.Settlement(s.page(), plan, write)
+		present.Settlement(s.page(), plan, o.write)
 	}
 	return nil
+}
+
+// emit prints a file at the root as the plan leaves it.
+func (s *session) emit(r *repo.Repo, plan *settle.Plan, name string) error {
+	text, err := planned(r, plan, name)
+	if err != nil {
+		return ioFailure(err)
+	}
+	_, err = s.out.Write(text)
+	return wrote(err)
+}
+
+// planned returns a file's text as the plan leaves it.
+func planned(r *repo.Repo, plan *settle.Plan, name string) ([]byte, error) {
+	for _, e := range plan.Edits {
+		if e.Path == name {
+			return e.After, nil
+		}
+	}
+	text, err := fs.ReadFile(r.FS(), name)
+	if errors.Is(err, fs.ErrNotExist) {
+		return nil, nil
+	}
+	return text, err
+}
+
+func (s *session) draftCommand() *cobra.Command {
+	c := &cobra.Command{
+		Use:   "draft",
+		Short: "House rules, taken from this repository, for others to adopt",
+		Long: "draft prints a treaty file with what this repository's treaty says, or would say once\n" +
+			"settled, of all files of each type. Other repositories adopt it.",
+		Example: "  treaty draft > ../house/treaty.toml\n  treaty settle -C ../other --house ../house/treaty.toml",
+		Args:    noArguments,
+		RunE: func(c *cobra.Command, _ []string) error {
+			s.look(c)
+			r, result, err := s.run()
+			if err != nil {
+				return err
+			}
+			defer r.Close()
+			in, err := s.input(r, result)
+			if err != nil {
+				return err
+			}
+			plan, err := settle.Propose(in)
+			if err != nil {
+				return err
+			}
+			text, err := planned(r, plan, treaty.Name)
+			if err != nil {
+				return ioFailure(err)
+			}
+			t, err := treaty.Parse(treaty.Name, text)
+			if err != nil {
+				return fmt.Errorf("there is nothing to draft house rules from: %w", err)
+			}
+			_, err = s.out.Write(treaty.Draft(t))
+			return wrote(err)
+		},
+	}
+	quick(c)
+	return c
 }
 
 // write carries the plan's edits out, and proves on what was written that it holds.

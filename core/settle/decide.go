@@ -49,6 +49,9 @@ func (d *draft) decide(g *claim.Group, v *assign.Assignment) {
 		if o, ok := d.codeOption(g, r, claims); ok {
 			options = append(options, o)
 		}
+		if value, ok := d.Choices.chosen(g.Type, r); ok && len(claims) > 0 {
+			options = append(options, option{value: value, rank: -1, because: "you said so", said: true})
+		}
 		if article != nil {
 			if value, ok := article.Style[r.ID]; ok {
 				options = append(options, option{value: value, rank: 0, because: fmt.Sprintf("the treaty says so (%s:%d)", treaty.Name, article.Line)})
@@ -62,7 +65,7 @@ func (d *draft) decide(g *claim.Group, v *assign.Assignment) {
 			d.block(g, r.ID, why)
 			continue
 		}
-		wants[r.ID] = want{best.value, best.because, best.code, best.share}
+		wants[r.ID] = want{best.value, best.because, best.code, best.share, best.said}
 	}
 }
 
@@ -98,6 +101,7 @@ type option struct {
 	edits   int
 	code    bool // the code does so
 	share   float64
+	said    bool // by the person
 }
 
 // optionsOf returns the values a claim puts forward, ranked by whose word it

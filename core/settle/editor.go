@@ -73,7 +73,7 @@ func (e *editor) carryOut() {
 					e.change(g, c, w.value)
 				}
 			}
-			if w.code {
+			if w.code || w.said {
 				e.standard.state(g, r, w.value)
 			}
 			if owner != nil {

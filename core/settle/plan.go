@@ -27,6 +27,8 @@ type Plan struct {
 	Edits       []Edit // in path order
 	LeftOpen    []Open
 	Settles     []*conflict.Finding // what the proof showed to be gone
+
+	known map[string]bool // ids of findings that were there before
 }
 
 // Assignment gives the files of a type, or a part of them, their formatter.
@@ -93,6 +95,7 @@ type Input struct {
 	Day     time.Time
 	Audit   *audit.Result
 	Follow  Policy
+	Choices Choices
 
 	Outside func(path string) ([]byte, error) // reads house rules outside of the repository
 }
@@ -107,10 +110,20 @@ const (
 )
 
 // Propose makes the plan for a repository and proves it.
-func Propose(in Input) (*Plan, error) { return propose(in, 1) }
+func Propose(in Input) (*Plan, error) {
+	agreed, err := in.agree()
+	if err != nil {
+		return nil, err
+	}
+	plan, err := propose(agreed, 1)
+	if err == nil && agreed.Audit != in.Audit {
+		plan.sinceBefore(in.Audit.Treaty, agreed.Audit.Treaty.Source())
+	}
+	return plan, err
+}
 
 func propose(in Input, round int) (*Plan, error) {
-	skip := map[subject]string{}
+	skip := in.Choices.leftOut(in.Audit)
 	for {
 		d := newDraft(in, skip)
 		plan, err := d.propose()
@@ -153,7 +166,7 @@ func (p *Plan) carryOn(edited Input, round int) error {
 	if len(p.Edits) == 0 || round == maxRounds {
 		return nil
 	}
-	next, err := newDraft(edited, nil).propose()
+	next, err := newDraft(edited, edited.Choices.leftOut(edited.Audit)).propose()
 	if err != nil || len(next.Edits) == 0 {
 		return err
 	}
@@ -216,6 +229,7 @@ type want struct {
 	because string
 	code    bool // the code does so
 	share   float64
+	said    bool // the person does
 }
 
 // draft is a plan in the making.
@@ -249,12 +263,13 @@ func (d *draft) propose() (*Plan, error) {
 	e := newEditor(d)
 	d.standard = e.standard
 	e.retire()
-	plan := &Plan{Assignments: d.assignments()}
+	plan := &Plan{}
 	for i, g := range d.groups() {
 		if d.concerns(g) {
 			d.decide(g, &d.Audit.Verdicts[i])
 		}
 	}
+	plan.Assignments = d.assignments()
 	e.carryOut()
 	plan.Decisions = d.decisions()
 	var err error
@@ -264,6 +279,11 @@ func (d *draft) propose() (*Plan, error) {
 	e.writeTreaty(plan)
 	slices.SortFunc(plan.Edits, func(a, b Edit) int { return strings.Compare(a.Path, b.Path) })
 	return plan, nil
+}
+
+// asked reports whether anything about the group's type is to be settled.
+func (d *draft) asked(g *claim.Group) bool {
+	return d.Choices.asksFor(subject{typ: g.Type}, d.Audit) || len(d.wants[g]) > 0
 }
 
 // owner returns the formatter the group will have, or nil.
@@ -296,7 +316,7 @@ func (d *draft) assignments() []Assignment {
 	var order []*Assignment
 	for i, g := range d.groups() {
 		owner := d.owner(g, &d.Audit.Verdicts[i])
-		if !d.concerns(g) || owner == nil {
+		if !d.concerns(g) || owner == nil || !d.asked(g) {
 			continue
 		}
 		k := key{g.Type, owner.Program}

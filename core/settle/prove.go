@@ -30,7 +30,7 @@ func (d *draft) edited(plan *Plan) (Input, error) {
 		}
 	}
 	slices.Sort(paths)
-	in := Input{FS: copied, Paths: slices.Compact(paths), Catalog: d.Catalog, Day: d.Day, Follow: d.Follow, Outside: d.Outside}
+	in := Input{FS: copied, Paths: slices.Compact(paths), Catalog: d.Catalog, Day: d.Day, Follow: d.Follow, Choices: d.Choices, Outside: d.Outside}
 	var err error
 	in.Audit, err = audit.Run(context.Background(), copied, in.Paths, d.Catalog, audit.Options{Day: d.Day, Measured: d.Audit.Evidence, Outside: d.Outside})
 	return in, err
@@ -90,7 +90,7 @@ func (p *Plan) Holds(after *audit.Result) error {
 		}
 	}
 	for _, f := range after.Findings {
-		if !provable(f.Code) || f.Waived != nil || p.madeAll(f.Examples) {
+		if !provable(f.Code) || f.Waived != nil || p.madeAll(f.Examples) || p.known[f.ID] {
 			continue
 		}
 		if !slices.ContainsFunc(p.LeftOpen, func(o Open) bool { return o.Finding.ID == f.ID }) {
@@ -126,9 +126,16 @@ func (d *draft) decided(s subject) bool {
 
 // conclude notes what the proof showed: what is settled, and what stays open.
 func (d *draft) conclude(plan *Plan, after *audit.Result) {
+	plan.known = map[string]bool{}
+	for _, f := range d.Audit.Findings {
+		plan.known[f.ID] = true
+	}
 	for _, f := range d.Audit.Findings {
 		if f.Waived != nil {
 			continue
+		}
+		if after.Finding(f.ID) != nil && f.Type != nil && !d.Choices.asksFor(subjectOf(f), d.Audit) || after.Finding(f.ID) != nil && f.Type == nil && len(d.Choices.Only) > 0 {
+			continue // nobody asked
 		}
 		if after.Finding(f.ID) != nil {
 			plan.LeftOpen = append(plan.LeftOpen, Open{f, d.whyOpen(f)})

@@ -2,6 +2,8 @@ package treaty
 
 import (
 	"fmt"
+	"maps"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -59,6 +61,96 @@ func (t *Treaty) Extend(articles []Article, styles map[int]map[string]rule.Value
 	return before, after
 }
 
+// Source returns the text of the file.
+func (t *Treaty) Source() []byte { return t.doc.Src }
+
+// With returns the text of the treaty file, or of a new one for a nil treaty, that
+// adopts house rules, if a path is given, and names formatters, by file type.
+func (t *Treaty) With(house string, formatters map[string]string) ([]byte, error) {
+	src := []byte(heading)
+	if t != nil {
+		src = t.doc.Src
+	}
+	if house != "" {
+		var err error
+		if src, err = adopting(src, house); err != nil {
+			return nil, err
+		}
+	}
+	for _, typeID := range slices.Sorted(maps.Keys(formatters)) {
+		now, err := Parse(Name, src)
+		if err != nil {
+			return nil, err
+		}
+		if src, err = now.naming(typeID, formatters[typeID]); err != nil {
+			return nil, err
+		}
+	}
+	return src, nil
+}
+
+// adopting adds a path to what the file adopts.
+func adopting(src []byte, house string) ([]byte, error) {
+	t, err := Parse(Name, src)
+	if err != nil {
+		return nil, err
+	}
+	for _, a := range t.Adopts {
+		if a.Path == house {
+			return src, nil
+		}
+	}
+	list := t.doc.Root.Get("adopts")
+	if list != nil && len(t.Adopts) > 0 {
+		at := list.Items[len(list.Items)-1].End
+		return t.doc.Apply([]document.Edit{{Start: at, End: at, Text: ", " + strconv.Quote(house)}})
+	}
+	if list != nil {
+		return nil, fmt.Errorf("%s adopts nothing, in a list of its own; write %q into it", Name, house)
+	}
+	version := t.doc.Root.Get("treaty")
+	at := version.End
+	return t.doc.Apply([]document.Edit{{Start: at, End: at, Text: "\nadopts = [" + strconv.Quote(house) + "]"}})
+}
+
+// naming gives a file type its formatter: in the article about all its files, or
+// in a new one.
+func (t *Treaty) naming(typeID, formatter string) ([]byte, error) {
+	for i := range t.Articles {
+		a := &t.Articles[i]
+		if a.Type != typeID || len(a.Paths) > 0 {
+			continue
+		}
+		if n := a.node.Get("formatter"); n != nil {
+			edit, err := t.doc.Set(n, formatter)
+			if err != nil {
+				return nil, err
+			}
+			return t.doc.Apply([]document.Edit{edit})
+		}
+		edit, err := t.doc.Add([]string{"article", strconv.Itoa(i), "formatter"}, formatter)
+		if err != nil {
+			return nil, err
+		}
+		return t.doc.Apply([]document.Edit{edit})
+	}
+	_, after := t.Extend([]Article{{Type: typeID, Formatter: formatter, Reason: "chosen by hand"}}, nil)
+	return after, nil
+}
+
+// Draft returns the text of a treaty file with the articles that are about all
+// files of a type, without their reasons, to be adopted elsewhere.
+func Draft(t *Treaty) []byte {
+	var articles []Article
+	for _, a := range t.Articles {
+		if len(a.Paths) == 0 {
+			a.Reason = ""
+			articles = append(articles, a)
+		}
+	}
+	return []byte("# House rules, to be adopted by repositories: adopts = [\"path/to/this/file\"]\ntreaty = 1\n" + text(articles, "\n"))
+}
+
 // text writes articles, each set off by a blank line.
 func text(articles []Article, nl string) string {
 	var b strings.Builder
@@ -67,7 +159,9 @@ func text(articles []Article, nl string) string {
 		b.WriteString(nl)
 		line("[[article]]")
 		line("type = %q", a.Type)
-		line("formatter = %q", a.Formatter)
+		if a.Formatter != "" {
+			line("formatter = %q", a.Formatter)
+		}
 		if a.Reason != "" {
 			line("reason = %q", a.Reason)
 		}

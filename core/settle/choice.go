@@ -1,0 +1,144 @@
+package settle
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"jollytreaty/core/audit"
+	"jollytreaty/core/conflict"
+	"jollytreaty/core/rule"
+	"jollytreaty/core/treaty"
+	"jollytreaty/core/tree"
+)
+
+// Choices are what the person decides beforehand.
+type Choices struct {
+	Set        []Value           // values of rules
+	Formatters map[string]string // programs by file type, by their ids
+	House      string            // a treaty file to adopt, by its path from the root
+	Leave      []string          // ids of findings that stay open
+	Only       []string          // rules, file types or ids of findings that are settled; none for all
+}
+
+// Value is a value chosen for a rule, of one file type or of all.
+type Value struct {
+	Type  string // "" for all
+	Rule  *rule.Rule
+	Value rule.Value
+}
+
+// chosen returns the value that was chosen for a rule.
+func (c Choices) chosen(t *tree.Type, r *rule.Rule) (rule.Value, bool) {
+	var out rule.Value
+	for _, v := range c.Set {
+		if v.Rule == r && (v.Type == t.ID || v.Type == "" && out.IsZero()) {
+			out = v.Value
+		}
+	}
+	return out, !out.IsZero()
+}
+
+// Check returns an error that names the first choice there is nothing of.
+func (c Choices) Check(r *audit.Result) error {
+	for _, id := range c.Leave {
+		if r.Finding(id) == nil {
+			return fmt.Errorf("%s is no finding here; see: treaty conflicts", id)
+		}
+	}
+	for _, what := range c.Only {
+		if rule.ByID(what) == nil && tree.TypeByID(what) == nil && r.Finding(what) == nil {
+			return fmt.Errorf("%s is no rule, file type or finding here; see: treaty conflicts", what)
+		}
+	}
+	return nil
+}
+
+// leftOut are the subjects that the choices keep from being settled, and why.
+func (c Choices) leftOut(r *audit.Result) map[subject]string {
+	out := map[subject]string{}
+	for _, id := range c.Leave {
+		if f := r.Finding(id); f != nil {
+			out[subjectOf(f)] = "left open, as you said"
+		}
+	}
+	if len(c.Only) == 0 {
+		return out
+	}
+	const why = "not asked for"
+	for _, count := range r.Picture.Tree.Counts() {
+		for _, ru := range append(slices.Clone(rule.All()), nil) {
+			s := subject{typ: count.Type}
+			if ru != nil {
+				s.rule = ru.ID
+			}
+			if !c.asksFor(s, r) {
+				out[s] = why
+			}
+		}
+	}
+	return out
+}
+
+// asksFor reports whether a subject is among those that are settled.
+func (c Choices) asksFor(s subject, r *audit.Result) bool {
+	return len(c.Only) == 0 || slices.ContainsFunc(c.Only, func(what string) bool {
+		if f := r.Finding(what); f != nil {
+			asked := subjectOf(f)
+			return s == asked || s.typ == asked.typ && isIndent(s.rule) && isIndent(asked.rule)
+		}
+		return what == s.typ.ID || what == s.rule || isIndent(what) && isIndent(s.rule)
+	})
+}
+
+// isIndent reports whether the rule is a part of the one question of indentation.
+func isIndent(id string) bool { return id == rule.IndentStyle || id == rule.IndentSize }
+
+func subjectOf(f *conflict.Finding) subject {
+	s := subject{typ: f.Type}
+	if f.Rule != nil {
+		s.rule = f.Rule.ID
+	}
+	return s
+}
+
+// agree puts formatters and house rules that were chosen into the treaty of a copy
+// in memory, so that everything follows from there.
+func (in Input) agree() (Input, error) {
+	if len(in.Choices.Formatters) == 0 && in.Choices.House == "" {
+		return in, nil
+	}
+	text, err := in.Audit.Treaty.With(in.Choices.House, in.Choices.Formatters)
+	if err != nil {
+		return in, err
+	}
+	out := in
+	out.FS = &overlay{FS: in.FS, files: map[string][]byte{treaty.Name: text}}
+	out.Paths = slices.Clone(in.Paths)
+	if i, there := slices.BinarySearch(out.Paths, treaty.Name); !there {
+		out.Paths = slices.Insert(out.Paths, i, treaty.Name)
+	}
+	out.Audit, err = audit.Run(context.Background(), out.FS, out.Paths, in.Catalog, audit.Options{Day: in.Day, Measured: in.Audit.Evidence, Outside: in.Outside})
+	if err != nil {
+		return in, fmt.Errorf("with what was chosen: %w", err)
+	}
+	return out, nil
+}
+
+// sinceBefore makes the edit of the treaty one of the file as it is on disk.
+func (p *Plan) sinceBefore(before *treaty.Treaty, chosen []byte) {
+	edit := Edit{Path: treaty.Name, Action: Create, After: chosen}
+	i := slices.IndexFunc(p.Edits, func(e Edit) bool { return e.Path == treaty.Name })
+	if i >= 0 {
+		edit.After = p.Edits[i].After
+		p.Edits = slices.Delete(p.Edits, i, i+1)
+	}
+	if before != nil {
+		edit.Action, edit.Before = Change, before.Source()
+	}
+	if string(edit.Before) != string(edit.After) {
+		p.Edits = append(p.Edits, edit)
+		slices.SortFunc(p.Edits, func(a, b Edit) int { return strings.Compare(a.Path, b.Path) })
+	}
+}
