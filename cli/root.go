@@ -101,7 +101,9 @@ func Main(args []string, out, errOut io.Writer) int {
 	if err == nil {
 		return exitDone
 	}
-	fmt.Fprintf(errOut, "treaty: %v\n", err)
+	if !errors.Is(err, errFound) {
+		fmt.Fprintf(errOut, "treaty: %v\n", err)
+	}
 	var f *failure
 	if errors.As(err, &f) {
 		return f.code
@@ -144,7 +146,7 @@ func (s *session) commands() *cobra.Command {
 		}
 		return nil
 	}
-	root.AddCommand(s.auditCommand(), s.surveyCommand(), s.assignCommand(), s.conflictsCommand(), s.evidenceCommand(), s.explainCommand(), s.compareCommand(), s.rulesCommand(), s.settleCommand(), s.draftCommand(), s.catalogCommand(), s.demoCommand())
+	root.AddCommand(s.auditCommand(), s.surveyCommand(), s.assignCommand(), s.conflictsCommand(), s.evidenceCommand(), s.explainCommand(), s.compareCommand(), s.rulesCommand(), s.settleCommand(), s.draftCommand(), s.checkCommand(), s.catalogCommand(), s.demoCommand())
 	return root
 }
 

@@ -45,35 +45,98 @@ func (r *Repo) At(revision string) (*Revision, error) {
 	if err != nil {
 		return nil, errors.New("git knows no revision of that name")
 	}
-	v := &Revision{Name: strings.TrimSpace(string(name)), blobs: map[string]blob{}, dirs: map[string][]fs.DirEntry{}}
+	v := &Revision{Name: strings.TrimSpace(string(name))}
 	list, err := git(r.Root, "ls-tree", "-r", "-z", "--full-tree", v.Name)
 	if err != nil {
 		return nil, gitError(err)
 	}
+	return v, v.start(r, list, func(fields []string) (id string, ok bool) { return fields[2], fields[1] == "blob" })
+}
+
+// Staged reads the list of files that would be committed: those of the index. Of
+// files with conflicts of a merge that is not finished, the side at hand counts.
+func (r *Repo) Staged() (*Revision, error) {
+	if !r.Git {
+		return nil, fmt.Errorf("%s is no git work tree, so nothing is staged", r.Root)
+	}
+	v := &Revision{Name: "what is staged"}
+	list, err := git(r.Root, "ls-files", "--stage", "-z", "--full-name")
+	if err != nil {
+		return nil, gitError(err)
+	}
+	return v, v.start(r, list, func(fields []string) (id string, ok bool) { return fields[1], fields[2] == "0" || fields[2] == "2" })
+}
+
+// Changed returns the paths in which the index differs from the last commit, or
+// all that is staged where there is none. Files that go are left out.
+func (r *Repo) Changed() ([]string, error) {
+	base := "HEAD"
+	if _, err := git(r.Root, "rev-parse", "--verify", "--quiet", base); err != nil {
+		empty, err := git(r.Root, "hash-object", "-t", "tree", "/dev/null")
+		if err != nil {
+			return nil, gitError(err)
+		}
+		base = strings.TrimSpace(string(empty))
+	}
+	out, err := git(r.Root, "diff-index", "--cached", "--name-only", "-z", "--no-renames", "--diff-filter=d", base, "--")
+	if err != nil {
+		return nil, gitError(err)
+	}
+	return records(out), nil
+}
+
+// Unstaged returns the paths of which the work tree differs from the index.
+func (r *Repo) Unstaged() ([]string, error) {
+	out, err := git(r.Root, "diff-files", "--name-only", "-z")
+	if err != nil {
+		return nil, gitError(err)
+	}
+	return records(out), nil
+}
+
+func records(out []byte) []string {
+	var list []string
+	for record := range strings.SplitSeq(string(out), "\x00") {
+		if record != "" {
+			list = append(list, record)
+		}
+	}
+	return list
+}
+
+// start enters the files of a list, of which each record is "MODE ... ID ...", a
+// tab and the path, and starts the process that reads them.
+func (v *Revision) start(r *Repo, list []byte, entry func(fields []string) (id string, ok bool)) error {
+	v.blobs, v.dirs = map[string]blob{}, map[string][]fs.DirEntry{}
 	for record := range strings.SplitSeq(string(list), "\x00") {
 		head, p, ok := strings.Cut(record, "\t")
 		fields := strings.Fields(head)
-		if !ok || len(fields) != 3 || fields[1] != "blob" || !fs.ValidPath(p) {
+		if !ok || len(fields) != 3 || fields[0] == "160000" || !fs.ValidPath(p) {
 			continue // another repository within
 		}
+		id, counts := entry(fields)
+		if _, had := v.blobs[p]; !counts || had {
+			continue
+		}
 		v.Paths = append(v.Paths, p)
-		v.blobs[p] = blob{fields[2], fields[0] == "120000"}
+		v.blobs[p] = blob{id, fields[0] == "120000"}
 		v.enter(p, false)
 	}
 	slices.Sort(v.Paths)
 	v.cmd = gitCommand(r.Root, "cat-file", "--batch")
+	var err error
 	if v.in, err = v.cmd.StdinPipe(); err != nil {
-		return nil, err
+		return err
 	}
 	out, err := v.cmd.StdoutPipe()
 	if err != nil {
-		return nil, err
+		return err
 	}
 	v.out = bufio.NewReader(out)
 	if err := v.cmd.Start(); err != nil {
-		return nil, gitError(err)
+		return gitError(err)
 	}
-	return v, nil
+	return nil
 }
 
 // enter lists a path in its folder, and the folder in that above.

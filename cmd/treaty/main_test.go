@@ -108,10 +108,15 @@ func contents(t *testing.T, dir string) map[string]string {
 	return all
 }
 
-func git(t *testing.T, dir, input string, args ...string) {
-	t.Helper()
+func gitCommand(dir string, args ...string) *exec.Cmd {
 	cmd := exec.Command("git", args...)
 	cmd.Dir = dir
+	return cmd
+}
+
+func git(t *testing.T, dir, input string, args ...string) {
+	t.Helper()
+	cmd := gitCommand(dir, args...)
 	cmd.Stdin = strings.NewReader(input)
 	out, err := cmd.CombinedOutput()
 	require.NoError(t, err, string(out))

@@ -1,0 +1,99 @@
+package present
+
+import (
+	"fmt"
+	"strings"
+
+	"jollytreaty/core/audit"
+	"jollytreaty/core/conflict"
+	"jollytreaty/core/settle"
+)
+
+// Check is what a check found.
+type Check struct {
+	Root      string
+	Result    *audit.Result
+	Threshold string              // "error", "warning", "note" or "never"
+	Findings  []*conflict.Finding // all that count
+	Failing   []*conflict.Finding // those at or above the threshold
+	Known     []*conflict.Finding // those that do not count, as they were there before
+	Plan      *settle.Plan        // the proposal, where it was made
+
+	Quiet, Verbose bool
+}
+
+// CheckText prints what fails, a line each with its place, and then how the check
+// ended and what to do next.
+func CheckText(p *Page, c *Check) {
+	if c.Verbose {
+		fmt.Fprintf(p.W, "looked at %s, %s, %s\n", fileCount(len(c.Result.Picture.Tree.Files)), count(settingsFiles(c.Result), "settings file", "settings files"), count(len(c.Result.Programs), "program", "programs"))
+		for _, code := range conflict.Codes() {
+			n := 0
+			for _, f := range c.Findings {
+				if f.Code == code {
+					n++
+				}
+			}
+			if n == 0 {
+				fmt.Fprintf(p.W, "%s  nothing found\n", pad(string(code), 20))
+			} else {
+				fmt.Fprintf(p.W, "%s  %d found, %s\n", pad(string(code), 20), n, code.Severity())
+			}
+		}
+	}
+	for _, f := range c.Failing {
+		fmt.Fprintf(p.W, "%s: %s: %s (%s %s)\n", placeOf(f), p.severity(f.Severity), clean(f.Message), f.Code, f.ID)
+	}
+	if c.Quiet {
+		return
+	}
+	rest := len(c.Findings) - len(c.Failing)
+	switch {
+	case len(c.Failing) > 0:
+		fmt.Fprintf(p.W, "\n%s\n", p.bold(fmt.Sprintf("failed: %s at or above %s", count(len(c.Failing), "finding", "findings"), c.Threshold)))
+	case c.Threshold == "never":
+		fmt.Fprintln(p.W, p.bold("passed: nothing fails the check"))
+	default:
+		fmt.Fprintln(p.W, p.bold("passed: nothing at or above "+c.Threshold))
+	}
+	if rest > 0 {
+		fmt.Fprintf(p.W, "%s below it\n", count(rest, "finding", "findings"))
+	}
+	if len(c.Known) > 0 {
+		fmt.Fprintf(p.W, "%s known before\n", count(len(c.Known), "finding", "findings"))
+	}
+	if len(c.Failing) > 0 {
+		fmt.Fprintf(p.W, "%s  the proposal for all of them; --write carries it out\n", p.bold("treaty settle"))
+	}
+}
+
+// placeOf is where a finding's first side with a place stands.
+func placeOf(f *conflict.Finding) string {
+	if s := firstPlace(f); s != nil {
+		return fmt.Sprintf("%s:%d:%d", clean(s.Path), max(s.Line, 1), max(s.Column, 1))
+	}
+	if f.Type != nil {
+		return f.Type.Name
+	}
+	return "repository"
+}
+
+func firstPlace(f *conflict.Finding) *conflict.Side {
+	for i := range f.Sides {
+		if f.Sides[i].Path != "" {
+			return &f.Sides[i]
+		}
+	}
+	return nil
+}
+
+// where lists the places of a finding's sides, for a text in one line.
+func wherePlaces(f *conflict.Finding) string {
+	var out []string
+	for _, s := range f.Sides {
+		if s.Path != "" {
+			out = append(out, fmt.Sprintf("%s:%d", s.Path, max(s.Line, 1)))
+		}
+	}
+	return strings.Join(out, ", ")
+}
