@@ -11,12 +11,15 @@ import (
 	"os"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/google/renameio/v2"
 	"github.com/spf13/cobra"
 
 	"jollytreaty/core/audit"
+	"jollytreaty/core/catalog"
+	"jollytreaty/core/claim"
 	"jollytreaty/core/conflict"
 	"jollytreaty/core/pattern"
 	"jollytreaty/core/settle"
@@ -37,6 +40,9 @@ type gate struct {
 	only, skip, output      []string
 	staged, update          bool
 	quiet, verbose          bool
+
+	changed map[string]bool // paths that are staged
+	plain   bool            // nothing of them can hold settings
 }
 
 // checkFormats are the forms in which a check prints what it found.
@@ -130,11 +136,13 @@ func (s *session) judged(g *gate) (*repo.Repo, *audit.Result, error) {
 	if !g.staged {
 		return s.run()
 	}
-	r, err := s.open(nil)
+	go catalog.BuiltIn()
+	r, err := repo.Locate(s.dir)
 	if err != nil {
 		return nil, nil, err
 	}
-	result, err := s.auditStaged(r)
+	s.root = r.Root
+	result, err := s.auditStaged(r, g)
 	if err != nil {
 		r.Close()
 		return nil, nil, err
@@ -142,13 +150,38 @@ func (s *session) judged(g *gate) (*repo.Repo, *audit.Result, error) {
 	return r, result, nil
 }
 
-func (s *session) auditStaged(r *repo.Repo) (*audit.Result, error) {
+// auditStaged audits what is staged. Where none of it can hold settings, only the
+// files that are staged are looked at, by the settings there are: the others are as
+// they were.
+func (s *session) auditStaged(r *repo.Repo, g *gate) (*audit.Result, error) {
+	var changed []string
+	var changedErr error
+	var wait sync.WaitGroup
+	if r.Git {
+		wait.Go(func() { changed, changedErr = r.Changed() })
+	}
 	v, err := r.Staged()
+	wait.Wait()
 	if err != nil {
 		return nil, err
 	}
 	defer v.Close()
-	return s.auditOf(context.Background(), v, v.Paths, time.Now())
+	if changedErr != nil {
+		return nil, ioFailure(changedErr)
+	}
+	g.changed = map[string]bool{}
+	for _, p := range changed {
+		g.changed[p] = true
+	}
+	c, err := personal()
+	if err != nil {
+		return nil, err
+	}
+	paths, matters := v.Paths, claim.Matters(c)
+	if g.plain = !slices.ContainsFunc(changed, matters); g.plain {
+		paths = slices.DeleteFunc(slices.Clone(paths), func(p string) bool { return !g.changed[p] && !matters(p) })
+	}
+	return s.auditOf(context.Background(), v, paths, time.Now())
 }
 
 // report sorts what was found into what fails and what does not.
@@ -294,29 +327,29 @@ func updateBaseline(name string, findings []*conflict.Finding) error {
 }
 
 // concerned returns which findings a check is about: of what is staged, those
-// about files or settings files that are.
+// about files or settings files that are. Of code alone it is only asked whether
+// somebody speaks about it with two tongues.
 func (s *session) concerned(r *repo.Repo, result *audit.Result, g *gate) (func(*conflict.Finding) bool, error) {
 	if !g.staged {
 		return func(*conflict.Finding) bool { return true }, nil
 	}
-	changed, err := r.Changed()
-	if err != nil {
-		return nil, ioFailure(err)
-	}
-	unstaged, err := r.Unstaged()
-	if err != nil {
-		return nil, ioFailure(err)
-	}
-	for _, f := range result.Picture.Files {
-		if slices.Contains(unstaged, f.Path) && !g.quiet {
-			fmt.Fprintf(s.err, "treaty: %s has changes that are not staged; what is staged of it is judged\n", f.Path)
+	if !g.plain && !g.quiet {
+		unstaged, err := r.Unstaged()
+		if err != nil {
+			return nil, ioFailure(err)
+		}
+		for _, f := range result.Picture.Files {
+			if slices.Contains(unstaged, f.Path) {
+				fmt.Fprintf(s.err, "treaty: %s has changes that are not staged; what is staged of it is judged\n", f.Path)
+			}
 		}
 	}
-	staged := map[string]bool{}
-	for _, p := range changed {
-		staged[p] = true
-	}
-	return func(f *conflict.Finding) bool { return result.About(f, func(path string) bool { return staged[path] }) }, nil
+	return func(f *conflict.Finding) bool {
+		if kind := f.Code.Kind(); g.plain && kind != "clash" && kind != "rivalry" && kind != "treaty" {
+			return false
+		}
+		return result.About(f, func(path string) bool { return g.changed[path] })
+	}, nil
 }
 
 func (s *session) printCheck(w io.Writer, format string, c *present.Check) error {

@@ -21,7 +21,30 @@ func tracked(gitDir string) (paths []string, sparse, ok bool) {
 	if err != nil {
 		return nil, false, false
 	}
-	return parseIndex(raw)
+	return parseIndex(raw, nil)
+}
+
+// indexed is an entry of the index.
+type indexed struct {
+	path  string
+	id    string // of its contents, as it is stored
+	stage int
+	link  bool
+}
+
+// entries reads the whole index, as tracked does.
+func entries(gitDir string) (list []indexed, ok bool) {
+	config, err := os.ReadFile(filepath.Join(gitDir, "config"))
+	if err != nil || bytes.Contains(bytes.ToLower(config), []byte("objectformat")) {
+		return nil, false
+	}
+	raw, err := os.ReadFile(filepath.Join(gitDir, "index"))
+	if err != nil {
+		return nil, false
+	}
+	list = make([]indexed, 0, len(raw)/100)
+	_, _, ok = parseIndex(raw, func(e indexed) { list = append(list, e) })
+	return list, ok
 }
 
 // Sizes and bits of gitformat-index(5).
@@ -33,9 +56,12 @@ const (
 	nameMask     = 0x0fff
 	skipWorktree = 0x4000 // of the extended flags
 	gitlinkType  = 0xe000 // of the mode
+	linkType     = 0xa000
 )
 
-func parseIndex(raw []byte) (paths []string, sparse, ok bool) {
+// parseIndex reads the paths of an index, and hands each entry, but for the names of
+// other repositories within, to use, if it is not nil.
+func parseIndex(raw []byte, use func(indexed)) (paths []string, sparse, ok bool) {
 	if len(raw) < indexHeader+indexTrailer || string(raw[:4]) != "DIRC" {
 		return nil, false, false
 	}
@@ -51,6 +77,7 @@ func parseIndex(raw []byte) (paths []string, sparse, ok bool) {
 		if at+entryFixed > end {
 			return nil, false, false
 		}
+		from := at
 		mode := binary.BigEndian.Uint32(raw[at+24:]) & 0xf000
 		flags := binary.BigEndian.Uint16(raw[at+60:])
 		name := at + entryFixed
@@ -83,6 +110,9 @@ func parseIndex(raw []byte) (paths []string, sparse, ok bool) {
 			at += (name + length - at + 8) &^ 7
 		}
 		last = p
+		if use != nil && mode != gitlinkType && p != "" {
+			use(indexed{p, text[from+40 : from+60], int(flags>>12) & 3, mode == linkType})
+		}
 		switch {
 		case skipped:
 			sparse = true

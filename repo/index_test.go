@@ -63,5 +63,5 @@ func FuzzIndex(f *testing.F) {
 	f.Add([]byte("DIRC\x00\x00\x00\x02\x00\x00\x00\x00" + strings.Repeat("\x00", 20)))
 	f.Add([]byte("DIRC\x00\x00\x00\x04\x00\x00\x00\x01" + strings.Repeat("\x00", 62) + "\x00a\x00" + strings.Repeat("\x00", 20)))
 	f.Add([]byte("DIRC\x00\x00\x00\x02\x00\x00\x00\x01" + strings.Repeat("\x00", 61) + "\x01a\x00" + strings.Repeat("\x00", 27)))
-	f.Fuzz(func(_ *testing.T, raw []byte) { parseIndex(raw) })
+	f.Fuzz(func(_ *testing.T, raw []byte) { parseIndex(raw, nil) })
 }

@@ -38,6 +38,26 @@ type Repo struct {
 // for files that are new or deleted; it must not keep the repository's list. The
 // error says what to do.
 func Open(dir string, early func(*Repo)) (*Repo, error) {
+	r, err := Locate(dir)
+	if err != nil {
+		return nil, err
+	}
+	if r.Git {
+		err := r.listGit(early)
+		if err == nil {
+			return r, nil
+		}
+		r.note(err)
+		r.Git, r.Paths = false, nil
+	}
+	if err := r.walk(); err != nil {
+		return nil, err
+	}
+	return r, nil
+}
+
+// Locate finds the repository that holds dir, as Open does, and lists nothing.
+func Locate(dir string) (*Repo, error) {
 	abs, err := filepath.Abs(dir)
 	if err != nil {
 		return nil, err
@@ -63,17 +83,6 @@ func Open(dir string, early func(*Repo)) (*Repo, error) {
 	}
 	if r.root, err = os.OpenRoot(r.Root); err != nil {
 		return nil, fmt.Errorf("%s cannot be opened: %w", r.Root, errors.Unwrap(err))
-	}
-	if r.Git {
-		err := r.listGit(early)
-		if err == nil {
-			return r, nil
-		}
-		r.note(err)
-		r.Git, r.Paths = false, nil
-	}
-	if err := r.walk(); err != nil {
-		return nil, err
 	}
 	return r, nil
 }

@@ -2,12 +2,14 @@ package repo
 
 import (
 	"bufio"
+	"encoding/hex"
 	"errors"
 	"fmt"
 	"io"
 	"io/fs"
 	"os/exec"
 	"path"
+	"path/filepath"
 	"slices"
 	"strings"
 	"sync"
@@ -21,8 +23,7 @@ type Revision struct {
 	Name  string   // the commit's hash
 	Paths []string // every file, sorted
 
-	blobs map[string]blob
-	dirs  map[string][]fs.DirEntry
+	blobs []blob // by path
 
 	mutex sync.Mutex
 	cmd   *exec.Cmd
@@ -31,8 +32,17 @@ type Revision struct {
 }
 
 type blob struct {
-	id   string
+	path string
+	id   string // as git writes it, or as the index stores it
 	link bool
+}
+
+func (v *Revision) blob(p string) (blob, bool) {
+	i, found := slices.BinarySearchFunc(v.blobs, p, func(b blob, p string) int { return strings.Compare(b.path, p) })
+	if !found {
+		return blob{}, false
+	}
+	return v.blobs[i], true
 }
 
 // At reads the list of files of a revision, in any of the ways in which git
@@ -60,6 +70,14 @@ func (r *Repo) Staged() (*Revision, error) {
 		return nil, fmt.Errorf("%s is no git work tree, so nothing is staged", r.Root)
 	}
 	v := &Revision{Name: "what is staged"}
+	if list, ok := entries(filepath.Join(r.Root, ".git")); ok {
+		for _, e := range list {
+			if e.stage == 0 || e.stage == 2 {
+				v.add(e.path, e.id, e.link)
+			}
+		}
+		return v, v.ready(r)
+	}
 	list, err := git(r.Root, "ls-files", "--stage", "-z", "--full-name")
 	if err != nil {
 		return nil, gitError(err)
@@ -107,22 +125,37 @@ func records(out []byte) []string {
 // start enters the files of a list, of which each record is "MODE ... ID ...", a
 // tab and the path, and starts the process that reads them.
 func (v *Revision) start(r *Repo, list []byte, entry func(fields []string) (id string, ok bool)) error {
-	v.blobs, v.dirs = map[string]blob{}, map[string][]fs.DirEntry{}
 	for record := range strings.SplitSeq(string(list), "\x00") {
 		head, p, ok := strings.Cut(record, "\t")
 		fields := strings.Fields(head)
-		if !ok || len(fields) != 3 || fields[0] == "160000" || !fs.ValidPath(p) {
+		if !ok || len(fields) != 3 || fields[0] == "160000" {
 			continue // another repository within
 		}
-		id, counts := entry(fields)
-		if _, had := v.blobs[p]; !counts || had {
-			continue
+		if id, counts := entry(fields); counts {
+			v.add(p, id, fields[0] == "120000")
 		}
-		v.Paths = append(v.Paths, p)
-		v.blobs[p] = blob{id, fields[0] == "120000"}
-		v.enter(p, false)
 	}
-	slices.Sort(v.Paths)
+	return v.ready(r)
+}
+
+// add enters a file.
+func (v *Revision) add(p, id string, link bool) {
+	if fs.ValidPath(p) {
+		v.blobs = append(v.blobs, blob{p, id, link})
+	}
+}
+
+// ready starts the process that reads the files.
+func (v *Revision) ready(r *Repo) error {
+	byPath := func(a, b blob) int { return strings.Compare(a.path, b.path) }
+	if !slices.IsSortedFunc(v.blobs, byPath) {
+		slices.SortStableFunc(v.blobs, byPath)
+	}
+	v.blobs = slices.CompactFunc(v.blobs, func(a, b blob) bool { return a.path == b.path })
+	v.Paths = make([]string, len(v.blobs))
+	for i, b := range v.blobs {
+		v.Paths[i] = b.path
+	}
 	v.cmd = gitCommand(r.Root, "cat-file", "--batch")
 	var err error
 	if v.in, err = v.cmd.StdinPipe(); err != nil {
@@ -139,14 +172,23 @@ func (v *Revision) start(r *Repo, list []byte, entry func(fields []string) (id s
 	return nil
 }
 
-// enter lists a path in its folder, and the folder in that above.
-func (v *Revision) enter(p string, isDir bool) {
-	dir := path.Dir(p)
-	first := v.dirs[dir] == nil
-	v.dirs[dir] = append(v.dirs[dir], memory.Entry(path.Base(p), isDir))
-	if first && dir != "." {
-		v.enter(dir, true)
+// folder lists what lies in a folder; nil if there is none.
+func (v *Revision) folder(dir string) []fs.DirEntry {
+	prefix := dir + "/"
+	if dir == "." {
+		prefix = ""
 	}
+	at, _ := slices.BinarySearch(v.Paths, prefix)
+	var list []fs.DirEntry
+	last := ""
+	for ; at < len(v.Paths) && strings.HasPrefix(v.Paths[at], prefix); at++ {
+		name, _, isDir := strings.Cut(v.Paths[at][len(prefix):], "/")
+		if name != last {
+			list = append(list, memory.Entry(name, isDir))
+			last = name
+		}
+	}
+	return list
 }
 
 // Close ends reading.
@@ -166,9 +208,9 @@ func (v *Revision) Open(name string) (fs.File, error) {
 	}
 	p := name
 	for range maxLinks {
-		b, ok := v.blobs[p]
+		b, ok := v.blob(p)
 		if !ok {
-			if list := v.dirs[p]; list != nil || p == "." {
+			if list := v.folder(p); list != nil || p == "." {
 				return memory.Folder(path.Base(name), list), nil
 			}
 			return fail(fs.ErrNotExist)
@@ -189,6 +231,9 @@ func (v *Revision) Open(name string) (fs.File, error) {
 
 // read asks git for an object.
 func (v *Revision) read(id string) ([]byte, error) {
+	if len(id) == 20 {
+		id = hex.EncodeToString([]byte(id))
+	}
 	v.mutex.Lock()
 	defer v.mutex.Unlock()
 	if _, err := io.WriteString(v.in, id+"\n"); err != nil {

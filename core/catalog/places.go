@@ -14,6 +14,10 @@ type Places struct {
 	Manifests []*Manifest `toml:"manifest"`
 	Wrappers  []*Wrapper  `toml:"wrapper"`
 
+	// Inert are endings of files that hold no settings, unless their whole names are
+	// known.
+	Inert []string `toml:"inert"`
+
 	// Foreign are names of folders with other people's code, which says nothing about
 	// the repository's own.
 	Foreign []string `toml:"foreign"`
