@@ -15,7 +15,7 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-var kills = flag.Int("kills", 25, "how often a settlement is killed")
+var kills = flag.Int("kills", 15, "how often a settlement is killed")
 
 // pier is a committed repository of which settling changes several files.
 func pier(t *testing.T) string {

@@ -13,6 +13,7 @@ type Places struct {
 	Runs      []*Run      `toml:"run"`
 	Manifests []*Manifest `toml:"manifest"`
 	Wrappers  []*Wrapper  `toml:"wrapper"`
+	Recipes   []*Recipe   `toml:"recipe"`
 
 	// Inert are endings of files that hold no settings, unless their whole names are
 	// known.
@@ -128,6 +129,14 @@ type Manifest struct {
 
 	// Build says that the build itself may run what is declared.
 	Build bool `toml:"build"`
+}
+
+// Recipe is what people add to a file that keeps hooks or CI steps, to have our
+// check run there.
+type Recipe struct {
+	Files []string `toml:"files"` // where such files lie
+	Keeps string   `toml:"keeps"` // "hooks" or "CI steps"
+	Text  string   `toml:"text"`
 }
 
 // Wrapper is a command that runs the command behind it.

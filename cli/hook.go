@@ -1,0 +1,126 @@
+package cli
+
+import (
+	"fmt"
+	"io/fs"
+	"path"
+	"slices"
+
+	"github.com/spf13/cobra"
+
+	"jollytreaty/core/catalog"
+	"jollytreaty/repo"
+)
+
+func (s *session) hookCommand() *cobra.Command {
+	c := &cobra.Command{
+		Use:   "hook",
+		Short: "Installs, shows or removes the commit hook",
+		Long: "hook install has git check what is staged before each commit. A hook that is there\n" +
+			"goes on as before, behind ours. Where hooks or CI steps are kept in files of their\n" +
+			"own, hook lines prints what to add to them; they are not changed.",
+		Example: "  treaty hook install\n  treaty hook status\n  treaty hook lines\n  treaty hook remove",
+		Args:    noArguments,
+		RunE:    func(*cobra.Command, []string) error { return s.hookStatus() },
+	}
+	add := func(name, short string, run func() error) {
+		c.AddCommand(&cobra.Command{Use: name, Short: short, Args: noArguments, RunE: func(*cobra.Command, []string) error { return run() }})
+	}
+	add("install", "Adds the check to git's commit hook", s.hookInstall)
+	add("status", "Says how the commit hook stands", s.hookStatus)
+	add("remove", "Takes the check out of git's commit hook", s.hookRemove)
+	add("lines", "Prints what to add to files that keep hooks or CI steps", s.hookLines)
+	return c
+}
+
+func (s *session) hookInstall() error {
+	r, err := repo.Locate(s.dir)
+	if err != nil {
+		return err
+	}
+	defer r.Close()
+	before, err := r.Hook()
+	if err != nil {
+		return err
+	}
+	if before.Installed {
+		fmt.Fprintf(s.out, "The commit hook checks already: %s\n", before.Path)
+		return nil
+	}
+	h, err := r.InstallHook()
+	if err != nil {
+		return ioFailure(fmt.Errorf("the commit hook cannot be written: %w", err))
+	}
+	fmt.Fprintf(s.out, "Before each commit git now runs: treaty check --staged\n  %s\n", h.Path)
+	if before.Others {
+		fmt.Fprintln(s.out, "What the hook did before, it does behind that.")
+	}
+	return s.hookLines()
+}
+
+func (s *session) hookStatus() error {
+	r, err := repo.Locate(s.dir)
+	if err != nil {
+		return err
+	}
+	defer r.Close()
+	h, err := r.Hook()
+	switch {
+	case err != nil:
+		return err
+	case h.Installed:
+		fmt.Fprintf(s.out, "installed: %s\n", h.Path)
+	case h.Others:
+		fmt.Fprintf(s.out, "not installed: %s does something else; treaty hook install keeps that\n", h.Path)
+	default:
+		fmt.Fprintln(s.out, "not installed; see: treaty hook install")
+	}
+	return nil
+}
+
+func (s *session) hookRemove() error {
+	r, err := repo.Locate(s.dir)
+	if err != nil {
+		return err
+	}
+	defer r.Close()
+	had, err := r.RemoveHook()
+	switch {
+	case err != nil:
+		return ioFailure(err)
+	case had:
+		fmt.Fprintln(s.out, "The commit hook no longer checks style settings.")
+	default:
+		fmt.Fprintln(s.out, "The commit hook did not check style settings.")
+	}
+	return nil
+}
+
+// hookLines prints, for each file here that keeps hooks or CI steps, what to add.
+func (s *session) hookLines() error {
+	c, err := catalog.BuiltIn()
+	if err != nil {
+		return err
+	}
+	r, err := repo.Locate(s.dir)
+	if err != nil {
+		return err
+	}
+	defer r.Close()
+	for _, recipe := range c.Places.Recipes {
+		found := ""
+		for _, p := range recipe.Files {
+			matches, _ := fs.Glob(r.FS(), p)
+			slices.Sort(matches)
+			if len(matches) > 0 {
+				found = matches[0]
+				break
+			}
+		}
+		if found == "" {
+			continue
+		}
+		fmt.Fprintf(s.out, "\n%s keeps %s; to have them check, too, add:\n\n%s", path.Clean(found), recipe.Keeps, recipe.Text)
+	}
+	return nil
+}
