@@ -122,7 +122,9 @@ func Run(ctx context.Context, fsys fs.FS, paths []string, c *catalog.Catalog, o 
 	r.summarise()
 	r.programs()
 	if o.Measured != nil {
-		r.Evidence = o.Measured.On(r.Picture.Tree)
+		if r.Evidence, err = o.Measured.On(ctx, fsys, r.Picture.Tree); err != nil {
+			return nil, err
+		}
 		r.partition()
 	} else if o.Measure != nil {
 		if err := r.measure(ctx, fsys, *o.Measure); err != nil {

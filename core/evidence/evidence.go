@@ -171,7 +171,7 @@ const chunk = 128
 // keep adds what was measured to the sample, without the files that were left
 // out.
 func (s *Sample) keep(index []int, all []Facts) {
-	if s.facts == nil { // in place: there may be many
+	if len(s.facts) == 0 { // in place: there may be many
 		s.index, s.facts = make([]int, 0, len(index)), all[:0]
 	}
 	for i := range all {
@@ -215,21 +215,34 @@ func (s *Sample) merge(m *meter) {
 	}
 }
 
-// On returns the sample for another tree, of which the files that were measured
-// are the same.
-func (s *Sample) On(t *tree.Tree) *Sample {
+// On returns the sample for a later tree, of which the files that were measured are
+// the same; those that are new are measured, too.
+func (s *Sample) On(ctx context.Context, fsys fs.FS, t *tree.Tree) (*Sample, error) {
 	out := *s
 	out.tree, out.index, out.facts = t, nil, nil
-	at := 0
+	out.files, out.lengths, out.headers = maps.Clone(s.files), maps.Clone(s.lengths), maps.Clone(s.headers)
+	var added []int
+	at, old := 0, 0
 	for i, f := range t.Files {
+		for old < len(s.tree.Files) && s.tree.Files[old].Path < f.Path {
+			old++
+		}
 		for at < len(s.index) && s.tree.Files[s.index[at]].Path < f.Path {
 			at++
 		}
-		if at < len(s.index) && s.tree.Files[s.index[at]].Path == f.Path {
+		switch {
+		case at < len(s.index) && s.tree.Files[s.index[at]].Path == f.Path:
 			out.index, out.facts = append(out.index, i), append(out.facts, s.facts[at])
+		case f.Type.Styled && (old == len(s.tree.Files) || s.tree.Files[old].Path != f.Path):
+			added = append(added, i)
+			out.files[f.Type]++
 		}
 	}
-	return &out
+	for typ, l := range out.lengths {
+		copied := *l
+		out.lengths[typ] = &copied
+	}
+	return &out, out.measure(ctx, fsys, added, Options{})
 }
 
 // Of returns what was measured of the file at a position in the tree, or nil.

@@ -158,10 +158,12 @@ func TestSampleIsEvenAndTheSameEachTime(t *testing.T) {
 	tally := s.Where(func(int) bool { return true }).Count(rule.ByID("end_of_line"))
 	assert.LessOrEqual(t, tally.Margin(), 2.0)
 	assert.InDelta(t, 0.5, tally.Of(tally.Shares[0].Files), 0.02)
+	files["a/first.go"] = &fstest.MapFile{Data: []byte("a\r\n")}
 	moved := tree.Build(files, append([]string{"a/first.go"}, paths(built)...))
-	on := s.On(moved)
-	assert.Equal(t, s.Measured(), on.Measured())
-	assert.Nil(t, on.Of(0))
+	on, err := s.On(context.Background(), files, moved)
+	require.NoError(t, err)
+	assert.Equal(t, s.Measured()+1, on.Measured(), "what is new is measured, too")
+	assert.NotNil(t, on.Of(0))
 }
 
 func paths(t *tree.Tree) []string {
