@@ -146,7 +146,7 @@ func (s *session) commands() *cobra.Command {
 		}
 		return nil
 	}
-	root.AddCommand(s.auditCommand(), s.surveyCommand(), s.assignCommand(), s.conflictsCommand(), s.evidenceCommand(), s.explainCommand(), s.compareCommand(), s.rulesCommand(), s.settleCommand(), s.draftCommand(), s.checkCommand(), s.hookCommand(), s.catalogCommand(), s.demoCommand())
+	root.AddCommand(s.auditCommand(), s.surveyCommand(), s.assignCommand(), s.conflictsCommand(), s.evidenceCommand(), s.explainCommand(), s.compareCommand(), s.rulesCommand(), s.settleCommand(), s.draftCommand(), s.checkCommand(), s.hookCommand(), s.watchCommand(), s.catalogCommand(), s.demoCommand())
 	return root
 }
 
