@@ -146,7 +146,10 @@ func (s *session) commands() *cobra.Command {
 		}
 		return nil
 	}
-	root.AddCommand(s.auditCommand(), s.surveyCommand(), s.assignCommand(), s.conflictsCommand(), s.evidenceCommand(), s.explainCommand(), s.compareCommand(), s.rulesCommand(), s.settleCommand(), s.draftCommand(), s.checkCommand(), s.hookCommand(), s.watchCommand(), s.catalogCommand(), s.demoCommand())
+	cobra.EnableCommandSorting = false // they stand in the order in which people need them
+	root.AddCommand(s.auditCommand(), s.surveyCommand(), s.assignCommand(), s.conflictsCommand(), s.explainCommand(), s.rulesCommand(),
+		s.evidenceCommand(), s.compareCommand(), s.settleCommand(), s.draftCommand(), s.checkCommand(), s.hookCommand(), s.watchCommand(),
+		s.catalogCommand(), s.demoCommand(), s.manualCommand())
 	return root
 }
 
