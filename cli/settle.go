@@ -12,9 +12,12 @@ import (
 	"time"
 
 	"github.com/spf13/cobra"
+	"golang.org/x/term"
 
 	"jollytreaty/core/audit"
 	"jollytreaty/core/catalog"
+	"jollytreaty/core/evidence"
+	"jollytreaty/core/rule"
 	"jollytreaty/core/settle"
 	"jollytreaty/core/treaty"
 	"jollytreaty/core/tree"
@@ -25,6 +28,7 @@ import (
 // settling is what settle is asked for.
 type settling struct {
 	patch, write, undo  bool
+	ask                 bool
 	follow, emit, house string
 	set, formatters     []string
 	leave, only         []string
@@ -54,17 +58,18 @@ func (s *session) settleCommand() *cobra.Command {
 	f.StringArrayVar(&o.only, "only", nil, "settle only this rule, file type or finding; repeatable")
 	f.StringVar(&o.house, "house", "", "a treaty file with house rules to adopt")
 	f.StringVar(&o.emit, "emit", "", "print just that document as it would be: treaty, editorconfig or json")
+	f.BoolVar(&o.ask, "ask", false, "go through the decisions on the terminal, one at a time, and write at the end if you say so")
 	f.BoolVar(&o.patch, "patch", false, "print the edits as one diff for git apply")
 	f.BoolVar(&o.write, "write", false, "write the edits")
 	f.BoolVar(&o.undo, "undo", false, "restore what the last settlement changed")
 	f.BoolVar(&s.force, "force", false, "with --write: overwrite files with uncommitted changes, too; copies are kept")
-	c.MarkFlagsMutuallyExclusive("patch", "write", "undo", "emit")
+	c.MarkFlagsMutuallyExclusive("patch", "write", "undo", "emit", "ask")
 	return c
 }
 
 // choices reads what is decided beforehand.
 func (o *settling) choices(root string) (settle.Choices, error) {
-	out := settle.Choices{Leave: o.leave, Only: o.only, Formatters: map[string]string{}}
+	out := settle.Choices{Leave: o.leave, Only: o.only, Words: treaty.Words{Formatters: map[string]string{}}}
 	for _, text := range o.set {
 		rest, typ := text, ""
 		if before, after, ok := strings.Cut(text, ":"); ok && !strings.Contains(before, "=") {
@@ -84,7 +89,7 @@ func (o *settling) choices(root string) (settle.Choices, error) {
 		if !ok || tree.TypeByID(typ) == nil {
 			return out, fmt.Errorf("--formatter %s: write a file type and a program, such as kotlin=ktlint; see the ids in: treaty assign --format json", text)
 		}
-		out.Formatters[typ] = id
+		out.Words.Formatters[typ] = id
 	}
 	if o.house != "" {
 		abs, err := filepath.Abs(o.house)
@@ -101,7 +106,7 @@ func (o *settling) choices(root string) (settle.Choices, error) {
 		if err != nil {
 			return out, fmt.Errorf("--house %s: %w", o.house, err)
 		}
-		out.House = filepath.ToSlash(rel)
+		out.Words.House = filepath.ToSlash(rel)
 	}
 	return out, nil
 }
@@ -123,6 +128,9 @@ func (s *session) settle(o *settling) error {
 		return errors.New("--follow code looks at the code; leave out --quick")
 	case !slices.Contains([]string{"", "treaty", "editorconfig", "json"}, o.emit):
 		return fmt.Errorf("--emit %s is not known; it takes treaty, editorconfig or json", o.emit)
+	}
+	if o.ask && (s.terminal == nil || !term.IsTerminal(int(s.terminal.Fd())) || !term.IsTerminal(int(os.Stdin.Fd()))) {
+		return errors.New("--ask needs a terminal; decide with --set, --formatter, --leave and --only instead")
 	}
 	if _, err := o.choices(s.dir); err != nil { // before anything is read
 		return err
@@ -150,6 +158,9 @@ func (s *session) settle(o *settling) error {
 	if err != nil {
 		return err
 	}
+	if o.ask {
+		return s.askAbout(r, in, plan)
+	}
 	if o.write {
 		if err := s.write(r, plan); err != nil {
 			return err
@@ -166,6 +177,71 @@ func (s *session) settle(o *settling) error {
 		present.Settlement(s.page(), plan, o.write)
 	}
 	return nil
+}
+
+// askAbout goes through the plan's decisions, makes the plan again, and writes it if
+// it is told to.
+func (s *session) askAbout(r *repo.Repo, in settle.Input, plan *settle.Plan) error {
+	plan.Annotate()
+	a := &asking{page: *s.page(), questions: plan.Questions(in.Audit.Findings, in.Audit.Verdicts), excerpt: s.excerpts(r, in.Audit)}
+	a.answers = make([]answer, len(a.questions))
+	if len(a.questions) == 0 {
+		fmt.Fprintln(s.out, "There is nothing to decide: no two programs contradict each other.")
+		return nil
+	}
+	if err := ask(a, os.Stdin, s.out); err != nil {
+		return ioFailure(err)
+	}
+	if !a.done {
+		fmt.Fprintln(s.out, "Nothing was written.")
+		return nil
+	}
+	in.Choices = a.choices(in.Choices)
+	plan, err := settle.Propose(in)
+	if err != nil {
+		return err
+	}
+	present.Settlement(s.page(), plan, false)
+	c := &confirming{question: fmt.Sprintf("Write these edits to %d files?", len(plan.Edits))}
+	if len(plan.Edits) == 0 {
+		return nil
+	}
+	if err := ask(c, os.Stdin, s.out); err != nil {
+		return ioFailure(err)
+	}
+	if !c.yes {
+		fmt.Fprintln(s.out, "Nothing was written.")
+		return nil
+	}
+	if err := s.write(r, plan); err != nil {
+		return err
+	}
+	fmt.Fprintln(s.out, "Written. treaty settle --undo takes it back.")
+	return nil
+}
+
+// excerpts returns what shows, for a value, a line of the code as it is and as it
+// would be, where that is certain.
+func (s *session) excerpts(r *repo.Repo, result *audit.Result) func(settle.Question, rule.Value) []string {
+	known := map[string][]string{}
+	return func(q settle.Question, v rule.Value) []string {
+		if result.Evidence == nil || v.IsZero() || !evidence.Certain(q.Rule.ID) {
+			return nil
+		}
+		key := q.Type.ID + " " + q.Rule.ID + " " + v.String()
+		if lines, ok := known[key]; ok {
+			return lines
+		}
+		var lines []string
+		files := result.Picture.Tree.Files
+		for _, c := range result.Cost(r.FS(), q.Rule, v, func(i int) bool { return files[i].Type == q.Type }) {
+			for _, e := range c.Excerpts[:min(1, len(c.Excerpts))] {
+				lines = append(lines, present.Excerpt(e, q.Rule)...)
+			}
+		}
+		known[key] = lines
+		return lines
+	}
 }
 
 // emit prints a file at the root as the plan leaves it.

@@ -56,19 +56,29 @@ func Cost(p *Page, r *rule.Rule, v rule.Value, costs []audit.Cost) {
 				break
 			}
 			shown++
-			fmt.Fprintf(p.W, "\n%s\n", p.bold(fmt.Sprintf("%s:%d", clean(e.Path), e.Line)))
-			for _, line := range e.Before {
-				fmt.Fprintln(p.W, cut("  was  "+visible(line, r), p.Width))
-			}
-			for _, line := range e.After {
-				fmt.Fprintln(p.W, cut("  now  "+visible(line, r), p.Width))
-			}
-			if len(e.After) == 0 {
-				fmt.Fprintln(p.W, "  now  the line is gone")
+			lines := Excerpt(e, r)
+			fmt.Fprintf(p.W, "\n%s\n", p.bold(lines[0]))
+			for _, line := range lines[1:] {
+				fmt.Fprintln(p.W, cut("  "+line, p.Width))
 			}
 		}
 	}
 	fmt.Fprintf(p.W, "\n%s  what the code does today\n", p.bold("treaty evidence --rule "+r.ID))
+}
+
+// Excerpt is a piece of the code before and after a change, its place first.
+func Excerpt(e audit.Excerpt, r *rule.Rule) []string {
+	lines := []string{fmt.Sprintf("%s:%d", clean(e.Path), e.Line)}
+	for _, line := range e.Before {
+		lines = append(lines, "was  "+visible(line, r))
+	}
+	for _, line := range e.After {
+		lines = append(lines, "now  "+visible(line, r))
+	}
+	if len(e.After) == 0 {
+		lines = append(lines, "now  the line is gone")
+	}
+	return lines
 }
 
 // estimateText says what the numbers of a rule count whose rewriting is up to a

@@ -171,3 +171,34 @@ func clean(text string) string {
 func (p *Page) Command(text string) {
 	fmt.Fprintf(p.W, "%s %s\n", p.faint("$"), p.bold(text))
 }
+
+// Line prints a line, cut to the page's width.
+func (p *Page) Line(text string) { fmt.Fprintln(p.W, cut(clean(text), p.Width)) }
+
+// Wrapped prints text wrapped, its later lines further in.
+func (p *Page) Wrapped(indent, text string) { indented(p, indent, clean(text)) }
+
+// Sides prints every side of findings about one question, and what the code does.
+func Sides(p *Page, findings []*conflict.Finding) {
+	var rows [][]string
+	seen := map[string]bool{}
+	for _, f := range findings {
+		for _, s := range f.Sides {
+			row := sideRow(s)
+			if row == nil || seen[fmt.Sprint(row)] {
+				continue
+			}
+			seen[fmt.Sprint(row)] = true
+			rows = append(rows, row)
+		}
+	}
+	for _, line := range p.flow(rows) {
+		fmt.Fprintln(p.W, line)
+	}
+	for _, t := range topics(findings) {
+		if text := weightText(t); text != "" {
+			indented(p, "  ", text)
+			break
+		}
+	}
+}

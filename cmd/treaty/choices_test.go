@@ -42,6 +42,7 @@ func TestDecisionsThatCannotBeMade(t *testing.T) {
 		"does not format Swift":           {"--formatter", "swift=gofmt"},
 		"there is no such file":           {"--house", "none.toml"},
 		"it takes treaty, editorconfig":   {"--emit", "poem"},
+		"--ask needs a terminal":          {"--ask"},
 	} {
 		r := run(t, dir, append([]string{"settle"}, args...)...)
 		assert.Equal(t, 2, r.code, "%v: %s", args, r.err)

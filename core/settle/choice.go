@@ -15,11 +15,10 @@ import (
 
 // Choices are what the person decides beforehand.
 type Choices struct {
-	Set        []Value           // values of rules
-	Formatters map[string]string // programs by file type, by their ids
-	House      string            // a treaty file to adopt, by its path from the root
-	Leave      []string          // ids of findings that stay open
-	Only       []string          // rules, file types or ids of findings that are settled; none for all
+	Set   []Value      // values of rules
+	Words treaty.Words // what the treaty shall say
+	Leave []string     // ids of findings that stay open
+	Only  []string     // rules, file types or ids of findings that are settled; none for all
 }
 
 // Value is a value chosen for a rule, of one file type or of all.
@@ -106,14 +105,15 @@ func subjectOf(f *conflict.Finding) subject {
 // agree puts formatters and house rules that were chosen into the treaty of a copy
 // in memory, so that everything follows from there.
 func (in Input) agree() (Input, error) {
-	if len(in.Choices.Formatters) == 0 && in.Choices.House == "" {
+	if in.Choices.Words.None() {
 		return in, nil
 	}
-	text, err := in.Audit.Treaty.With(in.Choices.House, in.Choices.Formatters)
+	text, err := in.Audit.Treaty.With(in.Choices.Words)
 	if err != nil {
 		return in, err
 	}
 	out := in
+	out.Choices.Words = treaty.Words{}
 	out.FS = &overlay{FS: in.FS, files: map[string][]byte{treaty.Name: text}}
 	out.Paths = slices.Clone(in.Paths)
 	if i, there := slices.BinarySearch(out.Paths, treaty.Name); !there {

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"jollytreaty/core/document"
 	"jollytreaty/core/rule"
@@ -64,29 +65,56 @@ func (t *Treaty) Extend(articles []Article, styles map[int]map[string]rule.Value
 // Source returns the text of the file.
 func (t *Treaty) Source() []byte { return t.doc.Src }
 
-// With returns the text of the treaty file, or of a new one for a nil treaty, that
-// adopts house rules, if a path is given, and names formatters, by file type.
-func (t *Treaty) With(house string, formatters map[string]string) ([]byte, error) {
+// Words are what is put into a treaty file from outside.
+type Words struct {
+	House      string            // a file with house rules, by its path
+	Formatters map[string]string // by file type
+	Exempt     []Exemption
+	Waivers    []Waiver
+}
+
+// None reports whether there are none.
+func (w Words) None() bool {
+	return w.House == "" && len(w.Formatters) == 0 && len(w.Exempt) == 0 && len(w.Waivers) == 0
+}
+
+// With returns the text of the treaty file, or of a new one for a nil treaty, with
+// the words in it.
+func (t *Treaty) With(w Words) ([]byte, error) {
 	src := []byte(heading)
 	if t != nil {
 		src = t.doc.Src
 	}
-	if house != "" {
+	if w.House != "" {
 		var err error
-		if src, err = adopting(src, house); err != nil {
+		if src, err = adopting(src, w.House); err != nil {
 			return nil, err
 		}
 	}
-	for _, typeID := range slices.Sorted(maps.Keys(formatters)) {
+	for _, typeID := range slices.Sorted(maps.Keys(w.Formatters)) {
 		now, err := Parse(Name, src)
 		if err != nil {
 			return nil, err
 		}
-		if src, err = now.naming(typeID, formatters[typeID]); err != nil {
+		if src, err = now.naming(typeID, w.Formatters[typeID]); err != nil {
 			return nil, err
 		}
 	}
-	return src, nil
+	nl := "\n"
+	if strings.Contains(string(src), "\r\n") {
+		nl = "\r\n"
+	}
+	var b strings.Builder
+	for _, e := range w.Exempt {
+		fmt.Fprintf(&b, "%[1]s[[exempt]]%[1]stype = %[2]q%[1]sreason = %[3]q%[1]s", nl, e.Type, e.Reason)
+	}
+	for _, v := range w.Waivers {
+		fmt.Fprintf(&b, "%[1]s[[waiver]]%[1]sfinding = %[2]q%[1]sreason = %[3]q%[1]s", nl, v.Finding, v.Reason)
+		if !v.Until.IsZero() {
+			fmt.Fprintf(&b, "until = %s%s", v.Until.Format(time.DateOnly), nl)
+		}
+	}
+	return append(slices.Clip(src), b.String()...), nil
 }
 
 // adopting adds a path to what the file adopts.
