@@ -189,7 +189,7 @@ func (s *session) askAbout(r *repo.Repo, in settle.Input, plan *settle.Plan) err
 		fmt.Fprintln(s.out, "There is nothing to decide: no two programs contradict each other.")
 		return nil
 	}
-	if err := ask(a, os.Stdin, s.out); err != nil {
+	if err := ask(a, os.Stdin, s.terminal); err != nil {
 		return ioFailure(err)
 	}
 	if !a.done {
@@ -206,7 +206,7 @@ func (s *session) askAbout(r *repo.Repo, in settle.Input, plan *settle.Plan) err
 	if len(plan.Edits) == 0 {
 		return nil
 	}
-	if err := ask(c, os.Stdin, s.out); err != nil {
+	if err := ask(c, os.Stdin, s.terminal); err != nil {
 		return ioFailure(err)
 	}
 	if !c.yes {

@@ -75,7 +75,7 @@ func (q *Question) add(f *conflict.Finding, p *Plan) {
 		}
 	}
 	for _, a := range p.Assignments {
-		if q.Rule == nil && a.Type == q.Type && f.Proposal != nil && rivals([]*conflict.Finding{f}, a.Formatter) {
+		if q.Rule == nil && a.Type == q.Type && f.Proposal != nil && shares(a.groups, f) {
 			q.Formatter, q.Because = a.Formatter, a.Because
 		}
 	}
