@@ -157,6 +157,7 @@ func (s *session) commands() *cobra.Command {
 func (s *session) page() *present.Page {
 	p := &present.Page{W: s.out, Width: 80, Color: s.color == "always"}
 	if f := s.terminal; f != nil && term.IsTerminal(int(f.Fd())) {
+		p.Terminal = true
 		if w, _, err := term.GetSize(int(f.Fd())); err == nil && w > 0 {
 			p.Width = w
 		}

@@ -237,8 +237,7 @@ func (w *watcher) say(c change) error {
 	if w.session.format == "json" {
 		return wrote(json.NewEncoder(w.session.out).Encode(c))
 	}
-	_, err := fmt.Fprintln(w.session.out, present.Change(c.Time, c.Event, c.Severity, c.Path, c.Message, c.Code, c.ID, c.Open))
-	return wrote(err)
+	return wrote(present.Change(w.session.page(), c.Time, c.Event, c.Severity, c.Path, c.Message, c.Code, c.ID, c.Open))
 }
 
 // result audits what lies on disk, settings alone.

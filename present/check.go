@@ -22,8 +22,8 @@ type Check struct {
 	Quiet, Verbose bool
 }
 
-// CheckText prints what fails, a line each with its place, and then how the check
-// ended and what to do next.
+// CheckText prints what fails, a line each with its place where it is not read on a
+// terminal, and then how the check ended and what to do next.
 func CheckText(p *Page, c *Check) {
 	if c.Verbose {
 		fmt.Fprintf(p.W, "looked at %s, %s, %s\n", fileCount(len(c.Result.Picture.Tree.Files)), count(settingsFiles(c.Result), "settings file", "settings files"), count(len(c.Result.Programs), "program", "programs"))
@@ -42,7 +42,12 @@ func CheckText(p *Page, c *Check) {
 		}
 	}
 	for _, f := range c.Failing {
-		fmt.Fprintf(p.W, "%s: %s: %s (%s %s)\n", placeOf(f), p.severity(f.Severity), clean(f.Message), f.Code, f.ID)
+		if p.Terminal { // to be read, and not to be parsed
+			fmt.Fprintf(p.W, "%s  %s  %s\n", p.severity(f.Severity), p.bold(placeOf(f)), p.faint(string(f.Code)+" "+f.ID))
+			indented(p, "  ", clean(f.Message))
+			continue
+		}
+		fmt.Fprintf(p.W, "%s: %s: %s (%s %s)\n", placeOf(f), f.Severity, clean(f.Message), f.Code, f.ID)
 	}
 	if c.Quiet {
 		return

@@ -22,6 +22,8 @@ type Page struct {
 	Width int
 	Color bool
 
+	Terminal bool // somebody reads it there
+
 	style *lipgloss.Renderer
 }
 

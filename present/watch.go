@@ -1,20 +1,30 @@
 package present
 
-import "fmt"
+import (
+	"fmt"
+	"strings"
+)
 
-// Change is a line of watching: what is new, gone or open, with the time.
-func Change(at, event, severity, path, message, code, id string, open *int) string {
+// Change prints a line of watching: what is new, gone or open, with the time. On a
+// terminal a long one goes on below, further in.
+func Change(p *Page, at, event, severity, path, message, code, id string, open *int) error {
+	text := clean(message)
 	switch event {
 	case "start":
-		return fmt.Sprintf("%s  watching; %s open", at, count(*open, "finding", "findings"))
+		event, text = "", "watching; "+count(*open, "finding", "findings")+" open"
 	case "open":
-		return fmt.Sprintf("%s  %s open", at, count(*open, "finding", "findings"))
+		event, text = "", count(*open, "finding", "findings")+" open"
 	case "trouble":
-		return fmt.Sprintf("%s  %s", at, clean(message))
+		event = ""
+	default:
+		if text = fmt.Sprintf("%s: %s (%s %s)", severity, text, code, id); path != "" {
+			text = clean(path) + ": " + text
+		}
 	}
-	place := ""
-	if path != "" {
-		place = clean(path) + ": "
+	head := fmt.Sprintf("%s  %-4s  ", at, event)
+	if p.Terminal {
+		text = strings.Join(wrap(text, p.Width-len(head)), "\n"+strings.Repeat(" ", len(head)))
 	}
-	return fmt.Sprintf("%s  %-4s  %s%s: %s (%s %s)", at, event, place, severity, clean(message), code, id)
+	_, err := fmt.Fprintln(p.W, head+text)
+	return err
 }
