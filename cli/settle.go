@@ -295,9 +295,12 @@ func (s *session) draftCommand() *cobra.Command {
 			if err != nil {
 				return ioFailure(err)
 			}
+			if text == nil {
+				return errors.New("there is nothing to draft house rules from: the repository has no treaty, and settling it would write none")
+			}
 			t, err := treaty.Parse(treaty.Name, text)
 			if err != nil {
-				return fmt.Errorf("there is nothing to draft house rules from: %w", err)
+				return err
 			}
 			_, err = s.out.Write(treaty.Draft(t))
 			return wrote(err)

@@ -34,7 +34,9 @@ func CheckText(p *Page, c *Check) {
 					n++
 				}
 			}
-			if n == 0 {
+			if !c.looksFor(code) {
+				fmt.Fprintf(p.W, "%s  not looked for in a check\n", pad(string(code), 20))
+			} else if n == 0 {
 				fmt.Fprintf(p.W, "%s  nothing found\n", pad(string(code), 20))
 			} else {
 				fmt.Fprintf(p.W, "%s  %d found, %s\n", pad(string(code), 20), n, code.Severity())
@@ -70,6 +72,12 @@ func CheckText(p *Page, c *Check) {
 	if len(c.Failing) > 0 {
 		fmt.Fprintf(p.W, "%s  the proposal for all of them; --write carries it out\n", p.bold("treaty settle"))
 	}
+}
+
+// looksFor reports whether a check looks for findings of the code at all: not for
+// what the code does, and for what merely restates a default.
+func (c *Check) looksFor(code conflict.Code) bool {
+	return code != conflict.DeadDefault && (code.Kind() != "code" || c.Result.Evidence != nil)
 }
 
 // placeOf is where a finding's first side with a place stands.

@@ -47,6 +47,9 @@ func Evidence(p *Page, root string, s *evidence.Sample, habits []audit.Habits, w
 }
 
 func sampleText(s *evidence.Sample) string {
+	if s.Files() == 0 {
+		return "no files with code"
+	}
 	if n, of := s.Measured(), s.Files(); n < of {
 		return fmt.Sprintf("%s of %d with code read, so many of each type that shares are within 2 points", fileCount(n), of)
 	}

@@ -53,6 +53,9 @@ func (r *Repo) At(revision string) (*Revision, error) {
 	}
 	name, err := git(r.Root, "rev-parse", "--verify", "--quiet", "--end-of-options", revision+"^{commit}")
 	if err != nil {
+		if shallow, _ := git(r.Root, "rev-parse", "--is-shallow-repository"); strings.TrimSpace(string(shallow)) == "true" {
+			return nil, errors.New("git knows no revision of that name here, as the clone is shallow; fetch more of its history, as with git fetch --unshallow")
+		}
 		return nil, errors.New("git knows no revision of that name")
 	}
 	v := &Revision{Name: strings.TrimSpace(string(name))}

@@ -128,6 +128,18 @@ func TestOnlyWhatIsNew(t *testing.T) {
 	assert.NotContains(t, string(text), "bad-value", "what vanished is cleaned")
 }
 
+func TestSinceInAShallowClone(t *testing.T) {
+	dir := quay(t, true)
+	write(t, dir, map[string]string{"rustfmt.toml": "hard_tabs = 7\n"})
+	git(t, dir, "", "commit", "-qam", "wrong")
+	clone := filepath.Join(t.TempDir(), "clone")
+	git(t, dir, "", "clone", "-q", "--depth", "1", "file://"+dir, clone)
+	r := run(t, clone, "check", "--since", "HEAD~1")
+	assert.Equal(t, 2, r.code)
+	assert.Contains(t, r.err, "the clone is shallow; fetch more of its history")
+	assert.Zero(t, run(t, clone, "check", "--since", "HEAD").code)
+}
+
 func TestReportsForMachines(t *testing.T) {
 	dir := skerryLine(t)
 	out := t.TempDir()
