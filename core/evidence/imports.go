@@ -25,9 +25,6 @@ func (l *importLines) blank() { l.gap = l.count > 0 }
 
 // line looks at a line of code.
 func (l *importLines) line(m *meter, line []byte, lead int) {
-	if l.over {
-		return
-	}
 	t := m.traits
 	if t.quoted {
 		switch {

@@ -85,7 +85,9 @@ func (m *meter) full(line []byte, lead, tabs int) {
 	columns := m.columns(line, tabs)
 	m.length.count(columns)
 	f.longest = max(f.longest, uint32(columns))
-	m.over(columns)
+	if columns > m.least {
+		m.over(columns)
+	}
 	if m.traits != nil {
 		m.code(line, lead, tabs)
 	}
@@ -93,7 +95,7 @@ func (m *meter) full(line []byte, lead, tabs int) {
 
 // endsInText reports whether the line ends within a text or here-document.
 func (m *meter) endsInText(line []byte) bool {
-	return m.literal || m.spans > 0 && m.last.Kind != scan.Comment && m.last.End > m.start+len(line)+1
+	return m.literal || m.spans > 0 && m.lastEnd > m.start+len(line)+1 && m.last != scan.Comment
 }
 
 // prose counts a line of Markdown. What stands in fences is code of another
@@ -142,7 +144,7 @@ func (m *meter) code(line []byte, lead, tabs int) {
 	if t.ends != "" && (m.inside == 0 || m.within == '{') {
 		m.statement(line[lead:], last)
 	}
-	if t.imports != nil {
+	if t.imports != nil && !m.imports.over {
 		m.imports.line(m, line, lead)
 	}
 	if t.blocks && (last == '|' || last == '>' || bytes.HasSuffix(line, []byte("|-")) || bytes.HasSuffix(line, []byte(">-")) || bytes.HasSuffix(line, []byte("|+"))) {

@@ -3,6 +3,7 @@ package evidence
 import (
 	"bytes"
 	"encoding/binary"
+	"slices"
 	"unicode/utf8"
 
 	"github.com/mattn/go-runewidth"
@@ -17,6 +18,7 @@ type meter struct {
 	lengths map[*tree.Type]*lengths
 	headers map[uint64]string
 	limits  []int
+	least   int     // the lowest of them
 	keep    *layout // of the file at hand, where that is wanted
 
 	// the file at hand
@@ -35,7 +37,8 @@ type meter struct {
 	inside  int  // how many brackets it starts in, and
 	within  byte // the innermost of them
 	first   scan.Span
-	last    scan.Span
+	last    scan.Kind // of the last span, and where it ends
+	lastEnd int
 	spans   int
 	quoted  scan.Span // the last text on it
 	comment scan.Span // the last comment
@@ -67,7 +70,11 @@ type bracket struct {
 }
 
 func newMeter(limits []int) *meter {
-	return &meter{lengths: map[*tree.Type]*lengths{}, headers: map[uint64]string{}, limits: limits}
+	m := &meter{lengths: map[*tree.Type]*lengths{}, headers: map[uint64]string{}, limits: limits}
+	if len(limits) > 0 {
+		m.least = slices.Min(limits)
+	}
+	return m
 }
 
 // generatedMarks are parts of what stands at the top of files that programs wrote:
@@ -213,6 +220,8 @@ func (m *meter) walk(lang *scan.Language) {
 				continue
 			case scan.Sign:
 				m.sign(span.Start)
+			case scan.Body:
+				m.literal = true
 			case scan.Text:
 				m.text(span)
 			case scan.Comment:
@@ -224,9 +233,8 @@ func (m *meter) walk(lang *scan.Language) {
 			if m.spans == 0 {
 				m.first = span
 			}
-			m.last = span
+			m.last, m.lastEnd = span.Kind, span.End
 			m.spans++
-			m.literal = m.literal || span.Kind == scan.Body
 			if s.Breaks() {
 				m.long(span)
 			}
@@ -249,7 +257,7 @@ func (m *meter) long(span scan.Span) {
 		m.endLine(at + n)
 		at += n + 1
 		m.literal, m.remark = span.Kind != scan.Comment, span.Kind == scan.Comment
-		m.first, m.last, m.spans = span, span, 1
+		m.first, m.last, m.lastEnd, m.spans = span, span.Kind, span.End, 1
 	}
 }
 

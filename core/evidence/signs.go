@@ -8,28 +8,29 @@ import (
 
 // sign looks at a bracket, comma or semicolon.
 func (m *meter) sign(at int) {
-	switch c := m.src[at]; c {
+	c, n := m.src[at], len(m.stack)
+	switch c {
+	case ',':
+		if n > 0 {
+			m.stack[n-1].commas++
+		}
+	case ';':
+		if n > 0 {
+			m.stack[n-1].semicolon = true
+		}
 	case '(', '[', '{':
 		if c == '{' && m.traits != nil && m.traits.brace {
 			m.brace(at)
 		}
 		m.stack = append(m.stack, bracket{sign: c, at: int32(at), line: int32(m.start)})
 	case ')', ']', '}':
-		if n := len(m.stack); n > 0 && pairOf(m.stack[n-1].sign) == c {
+		if n > 0 && pairOf(m.stack[n-1].sign) == c {
 			if m.traits != nil {
 				m.closes(&m.stack[n-1], at)
 			}
 			m.stack = m.stack[:n-1]
 		} else if n > 0 { // something was not understood
 			m.stack = m.stack[:n-1]
-		}
-	case ',':
-		if n := len(m.stack); n > 0 {
-			m.stack[n-1].commas++
-		}
-	case ';':
-		if n := len(m.stack); n > 0 {
-			m.stack[n-1].semicolon = true
 		}
 	}
 }
