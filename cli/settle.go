@@ -28,7 +28,7 @@ import (
 // settling is what settle is asked for.
 type settling struct {
 	patch, write, undo  bool
-	ask                 bool
+	ask, prune          bool
 	follow, emit, house string
 	set, formatters     []string
 	leave, only         []string
@@ -58,6 +58,7 @@ func (s *session) settleCommand() *cobra.Command {
 	f.StringArrayVar(&o.only, "only", nil, "settle only this rule, file type or finding; repeatable")
 	f.StringVar(&o.house, "house", "", "a treaty file with house rules to adopt")
 	f.StringVar(&o.emit, "emit", "", "print just that document as it would be: treaty, editorconfig or json")
+	f.BoolVar(&o.prune, "prune", false, "take settings out that lose everywhere they could apply")
 	f.BoolVar(&o.ask, "ask", false, "go through the decisions on the terminal, one at a time, and write at the end if you say so")
 	f.BoolVar(&o.patch, "patch", false, "print the edits as one diff for git apply")
 	f.BoolVar(&o.write, "write", false, "write the edits")
@@ -150,7 +151,7 @@ func (s *session) settle(o *settling) error {
 	if err := in.Choices.Check(result); err != nil {
 		return err
 	}
-	in.Follow = settle.Policy(o.follow)
+	in.Follow, in.Prune = settle.Policy(o.follow), o.prune
 	if o.follow == "" && result.Treaty != nil && s.measure != nil {
 		in.Follow = settle.Policy(result.Treaty.Audit.Follow)
 	}

@@ -74,3 +74,19 @@ func TestEmit(t *testing.T) {
 	assert.Contains(t, run(t, dir, "settle", "--emit", "json").out, "jolly-treaty/settlement")
 	assert.NotContains(t, contents(t, dir), "treaty.toml")
 }
+
+func TestPrune(t *testing.T) {
+	dir := write(t, t.TempDir(), map[string]string{
+		".editorconfig": "root = true\n\n[*.rs]\n# wide\nindent_size = 8\nindent_style = space\n\n[*.rs]\nindent_size = 4\n", "a.rs": "fn a() {}\n", "rustfmt.toml": "tab_spaces = 4\n",
+		"sub/.editorconfig": "[*.rs]\nmax_line_length = 90\n[a.rs]\nmax_line_length = 100\n", "sub/a.rs": "",
+	})
+	before := run(t, dir, "conflicts", "--code", "dead/shadowed").out
+	assert.Contains(t, before, "max_line_length never takes effect")
+	require.Zero(t, run(t, dir, "settle", "--write").code)
+	assert.Contains(t, contents(t, dir)["sub/.editorconfig"], "= 90", "only when asked for")
+	require.Zero(t, run(t, dir, "settle", "--prune", "--write").code)
+	assert.NotContains(t, contents(t, dir)["sub/.editorconfig"], "= 90")
+	assert.Contains(t, contents(t, dir)["sub/.editorconfig"], "[a.rs]\nmax_line_length = 100")
+	assert.NotContains(t, run(t, dir, "conflicts", "--code", "dead/shadowed").out, "max_line_length never")
+	assert.Empty(t, run(t, dir, "settle", "--prune", "--patch").out)
+}

@@ -11,6 +11,7 @@ import (
 
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
+	"jollytreaty/core/conflict"
 	"jollytreaty/core/document"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/tree"
@@ -30,6 +31,7 @@ type fileEdit struct {
 	doc    *document.Document // nil for a new file
 	sets   map[*document.Node]any
 	adds   []addition
+	takes  []*document.Node // that go
 	sectionAdds
 	gone bool
 }
@@ -259,6 +261,27 @@ func (e *editor) retire() {
 	}
 }
 
+// prune takes out settings that lose everywhere they could apply, where they are
+// lines of their own.
+func (e *editor) prune() {
+	for _, f := range e.d.Audit.Findings {
+		if f.Code != conflict.DeadShadowed || f.Waived != nil || f.Sides[0].Claim == nil || f.Type != nil && !e.d.Choices.asksFor(subjectOf(f), e.d.Audit) {
+			continue
+		}
+		at := f.Sides[0].Claim.Where
+		if at.File == nil || at.File.Doc == nil || at.File.CommandLine {
+			continue
+		}
+		if _, err := at.File.Doc.Remove(at.Node); err != nil {
+			continue // the finding says what to do
+		}
+		fe := e.file(at.File.Path, at.File.Doc.Syntax, at.File)
+		if !slices.Contains(fe.takes, at.Node) {
+			fe.takes = append(fe.takes, at.Node)
+		}
+	}
+}
+
 func (e *editor) settingsFile(p string) *claim.File {
 	for _, f := range e.d.Audit.Picture.Files {
 		if f.Path == p {
@@ -325,6 +348,16 @@ func (fe *fileEdit) apply() ([]byte, error) {
 	var edits []document.Edit
 	for n, raw := range fe.sets {
 		edit, err := doc.Set(n, raw)
+		if err != nil {
+			return nil, err
+		}
+		edits = append(edits, edit)
+	}
+	for _, n := range fe.takes {
+		if _, changes := fe.sets[n]; changes {
+			continue
+		}
+		edit, err := doc.Remove(n)
 		if err != nil {
 			return nil, err
 		}

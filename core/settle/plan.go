@@ -96,6 +96,7 @@ type Input struct {
 	Audit   *audit.Result
 	Follow  Policy
 	Choices Choices
+	Prune   bool // settings that lose everywhere are taken out
 
 	Outside func(path string) ([]byte, error) // reads house rules outside of the repository
 }
@@ -138,6 +139,10 @@ func propose(in Input, round int) (*Plan, error) {
 		if len(failed) == 0 {
 			d.conclude(plan, edited.Audit)
 			return plan, plan.carryOn(edited, round)
+		}
+		if in.Prune { // perhaps one of them did not lose after all
+			in.Prune = false
+			continue
 		}
 		if !d.giveUp(failed) {
 			return d.nothing(firstReason(failed)), nil
@@ -271,6 +276,9 @@ func (d *draft) propose() (*Plan, error) {
 	}
 	plan.Assignments = d.assignments()
 	e.carryOut()
+	if d.Prune {
+		e.prune()
+	}
 	plan.Decisions = d.decisions()
 	var err error
 	if plan.Edits, err = e.finish(); err != nil {

@@ -30,7 +30,7 @@ func (d *draft) edited(plan *Plan) (Input, error) {
 		}
 	}
 	slices.Sort(paths)
-	in := Input{FS: copied, Paths: slices.Compact(paths), Catalog: d.Catalog, Day: d.Day, Follow: d.Follow, Choices: d.Choices, Outside: d.Outside}
+	in := Input{FS: copied, Paths: slices.Compact(paths), Catalog: d.Catalog, Day: d.Day, Follow: d.Follow, Choices: d.Choices, Prune: d.Prune, Outside: d.Outside}
 	var err error
 	in.Audit, err = audit.Run(context.Background(), copied, in.Paths, d.Catalog, audit.Options{Day: d.Day, Measured: d.Audit.Evidence, Outside: d.Outside})
 	return in, err
@@ -197,7 +197,7 @@ func (d *draft) whyOpen(f *conflict.Finding) string {
 	case conflict.ClashInternal:
 		return "only you know which of the two was meant; take the other one out"
 	case conflict.DeadShadowed:
-		return "it does no harm; take it out when you are there"
+		return "it does no harm; treaty settle --prune takes it out"
 	case conflict.SlipUnreadable:
 		return "a file that cannot be read is left exactly as it is; mend it by hand"
 	case conflict.SlipOpaque:

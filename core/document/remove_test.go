@@ -1,0 +1,47 @@
+package document
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func TestRemove(t *testing.T) {
+	for _, c := range []struct {
+		syntax          Syntax
+		src, path, want string // "" where it is refused
+	}{
+		{EditorConfig, "root = true\n[*]\n# wide\nindent_size = 4\ntab_width = 4\n", "*/indent_size", "root = true\n[*]\n# wide\ntab_width = 4\n"},
+		{TOML, "a = 1\nb = 2\n[t]\nc = 3", "t/c", "a = 1\nb = 2\n[t]\n"},
+		{TOML, "a = 1 # why\nb = 2\n", "a", ""},
+		{TOML, "a = {b = 1, c = 2}\n", "a/b", ""},
+		{INI, "[s]\na = 1\r\nb = 2\r\n", "s/a", "[s]\nb = 2\r\n"},
+		{YAML, "a:\n  b: 1\n  c: 2\nd: 3\n", "a/b", "a:\n  c: 2\nd: 3\n"},
+		{YAML, "a:\n  b: 1\nd: 3\n", "a/b", ""},
+		{YAML, "a: {b: 1, c: 2}\n", "a/b", ""},
+		{JSON, "{\n  \"a\": 1,\n  \"b\": 2\n}\n", "a", "{\n  \"b\": 2\n}\n"},
+		{JSON, "{\n  \"a\": 1,\n  \"b\": 2\n}\n", "b", "{\n  \"a\": 1\n}\n"},
+		{JSONC, "{\n  \"a\": 1, // why\n  \"b\": 2\n}\n", "a", ""},
+		{JSON, "{\"a\": 1}", "a", ""},
+		{Options, "--a 1\n--b 2\n", "a", "--b 2\n"},
+		{Attributes, "*.x eol=lf\n", "*.x/eol", ""},
+	} {
+		d, err := Parse(c.syntax, "file", []byte(c.src))
+		require.NoError(t, err)
+		n := d.Root.Find(c.path)
+		require.NotNil(t, n, c.src)
+		edit, err := d.Remove(n)
+		if c.want == "" {
+			assert.Error(t, err, c.src)
+			continue
+		}
+		require.NoError(t, err, c.src)
+		got, err := d.Apply([]Edit{edit})
+		require.NoError(t, err)
+		assert.Equal(t, c.want, string(got))
+		again, err := Parse(c.syntax, "file", got)
+		require.NoError(t, err)
+		assert.Nil(t, again.Root.Find(c.path))
+	}
+}
