@@ -78,15 +78,12 @@ func (s *session) conflicts(f *filter) error {
 	if err := f.check(); err != nil {
 		return err
 	}
-	r, result, err := s.run()
+	r, in, err := s.start()
 	if err != nil {
 		return err
 	}
 	defer r.Close()
-	in, err := s.input(r, result)
-	if err != nil {
-		return err
-	}
+	result := in.Audit
 	if plan, err := settle.Propose(in); err == nil {
 		plan.Annotate()
 	} else {

@@ -42,7 +42,7 @@ func (s *session) settleCommand() *cobra.Command {
 		Long: "settle decides every open question it can give a reason for, and shows the edits\n" +
 			"that make each settings file agree. It changes nothing unless told to --write, and\n" +
 			"then all files or none; --undo restores what was there.",
-		Example: "  treaty settle\n  treaty settle --patch | git apply\n  treaty settle --write\n  treaty settle --only kotlin --set kotlin:max_line_length=120\n  treaty settle --formatter swift=swiftformat --leave a1b2c3d4\n  treaty settle --house ../house/treaty.toml",
+		Example: "  treaty settle\n  treaty settle --patch | git apply\n  treaty settle --write\n  treaty settle --only kotlin --set kotlin:max_line_length=120\n  treaty settle --formatter swift=PROGRAM --leave a1b2c3d4\n  treaty settle --house ../house/treaty.toml",
 		Args:    noArguments,
 		RunE: func(c *cobra.Command, _ []string) error {
 			s.look(c)
@@ -88,7 +88,7 @@ func (o *settling) choices(root string) (settle.Choices, error) {
 	for _, text := range o.formatters {
 		typ, id, ok := strings.Cut(text, "=")
 		if !ok || tree.TypeByID(typ) == nil {
-			return out, fmt.Errorf("--formatter %s: write a file type and a program, such as kotlin=ktlint; see the ids in: treaty assign --format json", text)
+			return out, fmt.Errorf("--formatter %s: write TYPE=PROGRAM, with ids as in: treaty assign --format json", text)
 		}
 		out.Words.Formatters[typ] = id
 	}
@@ -110,6 +110,19 @@ func (o *settling) choices(root string) (settle.Choices, error) {
 		out.Words.House = filepath.ToSlash(rel)
 	}
 	return out, nil
+}
+
+// start opens and audits the repository as what a settlement starts from.
+func (s *session) start() (*repo.Repo, settle.Input, error) {
+	r, result, err := s.run()
+	if err != nil {
+		return nil, settle.Input{}, err
+	}
+	in, err := s.input(r, result)
+	if err != nil {
+		r.Close()
+	}
+	return r, in, err
 }
 
 func (s *session) input(r *repo.Repo, result *audit.Result) (settle.Input, error) {
@@ -136,18 +149,15 @@ func (s *session) settle(o *settling) error {
 	if _, err := o.choices(s.dir); err != nil { // before anything is read
 		return err
 	}
-	r, result, err := s.run()
+	r, in, err := s.start()
 	if err != nil {
 		return err
 	}
 	defer r.Close()
-	in, err := s.input(r, result)
-	if err != nil {
-		return err
-	}
 	if in.Choices, err = o.choices(r.Root); err != nil {
 		return err
 	}
+	result := in.Audit
 	if err := in.Choices.Check(result); err != nil {
 		return err
 	}
@@ -279,15 +289,11 @@ func (s *session) draftCommand() *cobra.Command {
 		Args:    noArguments,
 		RunE: func(c *cobra.Command, _ []string) error {
 			s.look(c)
-			r, result, err := s.run()
+			r, in, err := s.start()
 			if err != nil {
 				return err
 			}
 			defer r.Close()
-			in, err := s.input(r, result)
-			if err != nil {
-				return err
-			}
 			plan, err := settle.Propose(in)
 			if err != nil {
 				return err

@@ -33,16 +33,16 @@ func TestDecisionsByHand(t *testing.T) {
 func TestDecisionsThatCannotBeMade(t *testing.T) {
 	dir := skerryLine(t)
 	for says, args := range map[string][]string{
-		"is no finding here":              {"--leave", "00000000"},
-		"is no rule, file type or":        {"--only", "fashion"},
-		"the nearest is quotes":           {"--set", "quote=double"},
-		"klingon is no file type":         {"--set", "klingon:quotes=double"},
-		"write a file type and a program": {"--formatter", "swift"},
-		"is no program in the catalog":    {"--formatter", "swift=tailor"},
-		"does not format Swift":           {"--formatter", "swift=gofmt"},
-		"there is no such file":           {"--house", "none.toml"},
-		"it takes treaty, editorconfig":   {"--emit", "poem"},
-		"--ask needs a terminal":          {"--ask"},
+		"is no finding here":            {"--leave", "00000000"},
+		"is no rule, file type or":      {"--only", "fashion"},
+		"the nearest is quotes":         {"--set", "quote=double"},
+		"klingon is no file type":       {"--set", "klingon:quotes=double"},
+		"write TYPE=PROGRAM":            {"--formatter", "swift"},
+		"is no program in the catalog":  {"--formatter", "swift=tailor"},
+		"does not format Swift":         {"--formatter", "swift=gofmt"},
+		"there is no such file":         {"--house", "none.toml"},
+		"it takes treaty, editorconfig": {"--emit", "poem"},
+		"--ask needs a terminal":        {"--ask"},
 	} {
 		r := run(t, dir, append([]string{"settle"}, args...)...)
 		assert.Equal(t, 2, r.code, "%v: %s", args, r.err)
