@@ -98,6 +98,6 @@ type Quote struct {
 	Computes    []string // what starts a part that is worked out at run time
 	Prefixes    []string // letters that may stand before it
 	Prefixed    bool     // one of them must
-	Short       bool     // holds one character; where it does not end soon it is no quote
+	Short       bool     // holds one character or escape; else it is no quote
 	Lone        bool     // opens only where a value could begin
 }

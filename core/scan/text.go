@@ -3,6 +3,7 @@ package scan
 import (
 	"bytes"
 	"strings"
+	"unicode/utf8"
 )
 
 // text reads a text in quotes that opens at i. It returns false where the quote
@@ -23,9 +24,18 @@ func (s *Scanner) text(q *Quote, i int) (Span, bool) {
 	}
 	src, end := s.src, q.Close[0]
 	at := i + len(q.Open)
+	if q.Short {
+		n := character(src[at:], end)
+		if n == 0 {
+			s.breaks = false
+			return Span{}, false
+		}
+		s.quote, s.prefix, s.computed = q, prefix, false
+		return s.span(Text, start, at+n), true
+	}
 	for at < len(src) {
 		c := src[at]
-		if c != end && c != '\n' && c != '\\' && c != mark && !q.Short && len(q.Computes) < 2 {
+		if c != end && c != '\n' && c != '\\' && c != mark && len(q.Computes) < 2 {
 			at++
 			continue
 		}
@@ -62,20 +72,34 @@ func (s *Scanner) text(q *Quote, i int) (Span, bool) {
 				}
 			}
 		}
-		if q.Short && at-i > 12 {
-			return Span{}, false
-		}
 		at++
 	}
 	return s.unended(q, start, min(at, len(src)))
 }
 
+// longestEscape is how many bytes an escape within single quotes may have.
+const longestEscape = 12
+
+// character returns the length of one character, or an escape, with the quote that
+// ends it; 0 where there is none.
+func character(rest []byte, quote byte) int {
+	if len(rest) > 1 && rest[0] == '\\' {
+		for n := 2; n < min(len(rest), longestEscape); n++ {
+			if rest[n] == quote {
+				return n + 1
+			}
+		}
+		return 0
+	}
+	_, size := utf8.DecodeRune(rest)
+	if size < len(rest) && rest[0] != quote && rest[0] != '\n' && rest[size] == quote {
+		return size + 1
+	}
+	return 0
+}
+
 // unended takes a text that does not end to end at the given place.
 func (s *Scanner) unended(q *Quote, start, end int) (Span, bool) {
-	if q.Short {
-		s.breaks = false
-		return Span{}, false
-	}
 	message := "a text that does not end on its line"
 	if q.Lines {
 		message = "a text that does not end"
