@@ -3,6 +3,7 @@ package document
 import (
 	"bytes"
 	"fmt"
+	"slices"
 	"strings"
 )
 
@@ -10,6 +11,37 @@ import (
 // shares its line with something else, is the only one of its map, or stands
 // elsewhere is refused.
 func (d *Document) Remove(n *Node) (Edit, error) {
+	return d.remove(n, map[*Node]bool{n: true})
+}
+
+// RemoveAll is Remove for several. Those that are refused stay.
+func (d *Document) RemoveAll(nodes []*Node) []Edit {
+	going := map[*Node]bool{}
+	for _, n := range nodes {
+		going[n] = true
+	}
+	var edits []Edit
+	for _, n := range nodes {
+		edit, err := d.remove(n, going)
+		if err != nil {
+			delete(going, n)
+			continue
+		}
+		edits = append(edits, edit)
+	}
+	if len(edits) < len(nodes) { // what stays may be what the others were set apart from
+		edits = edits[:0]
+		for n := range going {
+			if edit, err := d.remove(n, going); err == nil {
+				edits = append(edits, edit)
+			}
+		}
+	}
+	return edits
+}
+
+// remove is Remove where others go, too.
+func (d *Document) remove(n *Node, going map[*Node]bool) (Edit, error) {
 	line, _ := d.Position(n.KeyStart)
 	refuse := func(why string) (Edit, error) {
 		return Edit{}, fmt.Errorf("%s:%d: %s %s", d.Path, line, n.Key, why)
@@ -21,14 +53,18 @@ func (d *Document) Remove(n *Node) (Edit, error) {
 	case above.Kind != Map:
 		return refuse("is an item of a list, and only keys are taken out")
 	}
+	kept := slices.ContainsFunc(above.Items, func(item *Node) bool { return !going[item] })
 	switch d.Syntax {
 	case EditorConfig, INI, Properties, TOML, Options:
 	case YAML:
-		if above.flow || len(above.Items) == 1 {
+		if above.flow || !kept {
 			return refuse("cannot be taken out without its map")
 		}
 	case JSON, JSONC:
-		return d.removeMember(above, at, refuse)
+		if !kept {
+			return refuse("cannot be taken out without its map")
+		}
+		return d.removeMember(above.Items, at, going, refuse)
 	default:
 		return refuse("cannot be taken out of a file of this kind")
 	}
@@ -44,19 +80,16 @@ func (d *Document) Remove(n *Node) (Edit, error) {
 }
 
 // removeMember takes a member out of a JSON object, with the comma that sets it
-// apart.
-func (d *Document) removeMember(above *Node, at int, refuse func(string) (Edit, error)) (Edit, error) {
-	items, n := above.Items, above.Items[at]
-	if len(items) == 1 {
-		return refuse("cannot be taken out without its map")
-	}
-	from, to := n.KeyStart, 0
-	if at+1 < len(items) {
-		to = items[at+1].KeyStart
+// apart from the one behind it, or, where none of those stays, from the one before.
+func (d *Document) removeMember(items []*Node, at int, going map[*Node]bool, refuse func(string) (Edit, error)) (Edit, error) {
+	n := items[at]
+	from, to := 0, n.End
+	if slices.ContainsFunc(items[at+1:], func(item *Node) bool { return !going[item] }) {
+		from, to = n.KeyStart, items[at+1].KeyStart
 	} else {
-		from, to = items[at-1].End, n.End
+		from = items[at-1].End
 	}
-	between := string(d.Src[from:n.KeyStart]) + string(d.Src[n.End:to])
+	between := string(d.Src[from:max(from, n.KeyStart)]) + string(d.Src[n.End:to])
 	if strings.Contains(between, "//") || strings.Contains(between, "/*") {
 		return refuse("stands beside a comment")
 	}

@@ -45,3 +45,23 @@ func TestRemove(t *testing.T) {
 		assert.Nil(t, again.Root.Find(c.path))
 	}
 }
+
+// Several may go at once, as long as one of a map stays.
+func TestRemoveAll(t *testing.T) {
+	for keys, want := range map[string]string{"ab": `{"c": 3}`, "bc": `{"a": 1}`, "ac": `{"b": 2}`, "abc": ""} {
+		d, err := Parse(JSON, "file", []byte(`{"a": 1, "b": 2, "c": 3}`))
+		require.NoError(t, err)
+		var nodes []*Node
+		for _, key := range keys {
+			nodes = append(nodes, d.Root.Get(string(key)))
+		}
+		got, err := d.Apply(d.RemoveAll(nodes))
+		require.NoError(t, err)
+		if want == "" {
+			_, err := Parse(JSON, "file", got)
+			assert.NoError(t, err, "something stays")
+			continue
+		}
+		assert.Equal(t, want, string(got))
+	}
+}

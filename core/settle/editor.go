@@ -353,16 +353,7 @@ func (fe *fileEdit) apply() ([]byte, error) {
 		}
 		edits = append(edits, edit)
 	}
-	for _, n := range fe.takes {
-		if _, changes := fe.sets[n]; changes {
-			continue
-		}
-		edit, err := doc.Remove(n)
-		if err != nil {
-			return nil, err
-		}
-		edits = append(edits, edit)
-	}
+	edits = append(edits, doc.RemoveAll(slices.DeleteFunc(fe.takes, func(n *document.Node) bool { _, changes := fe.sets[n]; return changes }))...)
 	edits = append(edits, fe.sectionAdds.edits(doc)...)
 	text, err := doc.Apply(edits)
 	if err != nil {

@@ -125,8 +125,10 @@ func Propose(in Input) (*Plan, error) {
 
 func propose(in Input, round int) (*Plan, error) {
 	skip := in.Choices.leftOut(in.Audit)
+	copies := false
 	for {
 		d := newDraft(in, skip)
+		d.copies = copies
 		plan, err := d.propose()
 		if err != nil {
 			return nil, err
@@ -135,10 +137,18 @@ func propose(in Input, round int) (*Plan, error) {
 		if err != nil {
 			return nil, err
 		}
+		if !d.heard(edited.Audit) {
+			copies = true
+			continue
+		}
 		failed := d.prove(plan, edited.Audit)
 		if len(failed) == 0 {
 			d.conclude(plan, edited.Audit)
 			return plan, plan.carryOn(edited, round)
+		}
+		if len(d.moved) > 0 { // perhaps they were more than copies
+			copies = true
+			continue
 		}
 		if in.Prune { // perhaps one of them did not lose after all
 			in.Prune = false
@@ -247,6 +257,8 @@ type draft struct {
 	retired map[string]bool    // settings files that go
 
 	standard *standard
+	copies   bool // stay, as something would change without them
+	moved    []copied
 	types    map[*tree.Type]evidence.Set // what was measured
 }
 
@@ -276,6 +288,9 @@ func (d *draft) propose() (*Plan, error) {
 	}
 	plan.Assignments = d.assignments()
 	e.carryOut()
+	if !d.copies {
+		e.sayOnce()
+	}
 	if d.Prune {
 		e.prune()
 	}
