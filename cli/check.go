@@ -177,9 +177,13 @@ func (s *session) auditStaged(r *repo.Repo, g *gate) (*audit.Result, error) {
 	if err != nil {
 		return nil, err
 	}
-	paths, matters := v.Paths, claim.Matters(c)
-	if g.plain = !slices.ContainsFunc(changed, matters); g.plain {
-		paths = slices.DeleteFunc(slices.Clone(paths), func(p string) bool { return !g.changed[p] && !matters(p) })
+	if c, err = c.Extended(v, catalog.Folder); err != nil {
+		return nil, err
+	}
+	paths, relevant := v.Paths, claim.Relevant(v, v.Paths, c)
+	if g.plain = !slices.ContainsFunc(relevant, func(p string) bool { return g.changed[p] }); g.plain {
+		paths = append(relevant, changed...)
+		slices.Sort(paths)
 	}
 	return s.auditOf(context.Background(), v, paths, time.Now())
 }

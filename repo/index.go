@@ -24,16 +24,9 @@ func tracked(gitDir string) (paths []string, sparse, ok bool) {
 	return parseIndex(raw, nil)
 }
 
-// indexed is an entry of the index.
-type indexed struct {
-	path  string
-	id    string // of its contents, as it is stored
-	stage int
-	link  bool
-}
-
-// entries reads the whole index, as tracked does.
-func entries(gitDir string) (list []indexed, ok bool) {
+// entries reads the files of the index with their contents' names, as tracked does.
+// Of files with conflicts of a merge the side at hand counts.
+func entries(gitDir string) (list []blob, ok bool) {
 	config, err := os.ReadFile(filepath.Join(gitDir, "config"))
 	if err != nil || bytes.Contains(bytes.ToLower(config), []byte("objectformat")) {
 		return nil, false
@@ -42,8 +35,12 @@ func entries(gitDir string) (list []indexed, ok bool) {
 	if err != nil {
 		return nil, false
 	}
-	list = make([]indexed, 0, len(raw)/100)
-	_, _, ok = parseIndex(raw, func(e indexed) { list = append(list, e) })
+	list = make([]blob, 0, len(raw)/90)
+	_, _, ok = parseIndex(raw, func(b blob, stage int) {
+		if stage == 0 || stage == 2 {
+			list = append(list, b)
+		}
+	})
 	return list, ok
 }
 
@@ -60,8 +57,8 @@ const (
 )
 
 // parseIndex reads the paths of an index, and hands each entry, but for the names of
-// other repositories within, to use, if it is not nil.
-func parseIndex(raw []byte, use func(indexed)) (paths []string, sparse, ok bool) {
+// other repositories within, to use, if it is not nil, and else lists the paths.
+func parseIndex(raw []byte, use func(b blob, stage int)) (paths []string, sparse, ok bool) {
 	if len(raw) < indexHeader+indexTrailer || string(raw[:4]) != "DIRC" {
 		return nil, false, false
 	}
@@ -71,7 +68,9 @@ func parseIndex(raw []byte, use func(indexed)) (paths []string, sparse, ok bool)
 	}
 	text := string(raw) // the paths are parts of it
 	end := len(raw) - indexTrailer
-	paths = make([]string, 0, count)
+	if use == nil {
+		paths = make([]string, 0, count)
+	}
 	at, last := indexHeader, ""
 	for range count {
 		if at+entryFixed > end {
@@ -111,12 +110,12 @@ func parseIndex(raw []byte, use func(indexed)) (paths []string, sparse, ok bool)
 		}
 		last = p
 		if use != nil && mode != gitlinkType && p != "" {
-			use(indexed{p, text[from+40 : from+60], int(flags>>12) & 3, mode == linkType})
+			use(blob{p, text[from+40 : from+60], mode == linkType}, int(flags>>12)&3)
 		}
 		switch {
 		case skipped:
 			sparse = true
-		case mode != gitlinkType && p != "":
+		case use == nil && mode != gitlinkType && p != "":
 			paths = append(paths, p)
 		}
 	}

@@ -74,11 +74,7 @@ func (r *Repo) Staged() (*Revision, error) {
 	}
 	v := &Revision{Name: "what is staged"}
 	if list, ok := entries(filepath.Join(r.Root, ".git")); ok {
-		for _, e := range list {
-			if e.stage == 0 || e.stage == 2 {
-				v.add(e.path, e.id, e.link)
-			}
-		}
+		v.blobs = slices.DeleteFunc(list, func(b blob) bool { return !fs.ValidPath(b.path) })
 		return v, v.ready(r)
 	}
 	list, err := git(r.Root, "ls-files", "--stage", "-z", "--full-name")

@@ -1,24 +1,53 @@
 package claim
 
 import (
+	"io/fs"
 	"path"
 	"slices"
 	"strings"
 
 	"jollytreaty/core/catalog"
+	"jollytreaty/core/presence"
 	"jollytreaty/core/treaty"
 )
 
 // Matters returns a test of whether a file at a path may hold settings, or bring or
 // run programs. A file that does not pass it says nothing about any other.
 func Matters(c *catalog.Catalog) func(file string) bool {
+	known := knownNames(c)
+	inert := map[string]bool{}
+	for _, ending := range c.Places.Inert {
+		inert[ending] = true
+	}
+	return func(file string) bool { return !inert[extension(file)] || known(file) }
+}
+
+// Relevant returns those of the paths that speak about other files: settings files
+// by their names, what brings and runs programs, and what that names.
+func Relevant(fsys fs.FS, paths []string, c *catalog.Catalog) []string {
+	known := knownNames(c)
+	var out []string
+	for _, p := range paths {
+		if known(p) {
+			out = append(out, p)
+		}
+	}
+	for p := range givenFiles(presence.NewFinder(c).Look(fsys, out)) {
+		out = append(out, p)
+	}
+	slices.Sort(out)
+	return slices.Compact(out)
+}
+
+// knownNames returns a test of whether a file has a name that the catalog knows.
+func knownNames(c *catalog.Catalog) func(file string) bool {
 	names := map[string]bool{treaty.Name: true}
 	starred := map[string][]string{} // endings of names with a star, by extension
 	add := func(list []string) {
 		for _, p := range list {
 			base := path.Base(p)
 			names[base] = true
-			if i := strings.LastIndexByte(base, '*'); i >= 0 {
+			if i := strings.LastIndexByte(base, '*'); i >= 0 && i+1 < len(base) {
 				starred[extension(base)] = append(starred[extension(base)], base[i+1:])
 			}
 		}
@@ -38,13 +67,8 @@ func Matters(c *catalog.Catalog) func(file string) bool {
 	for _, r := range c.Places.Runs {
 		add(r.Files)
 	}
-	inert := map[string]bool{}
-	for _, ending := range c.Places.Inert {
-		inert[ending] = true
-	}
 	return func(file string) bool {
 		base := file[strings.LastIndexByte(file, '/')+1:]
-		ext := extension(base)
-		return !inert[ext] || names[base] || slices.ContainsFunc(starred[ext], func(ending string) bool { return ending != "" && strings.HasSuffix(base, ending) })
+		return names[base] || slices.ContainsFunc(starred[extension(base)], func(ending string) bool { return strings.HasSuffix(base, ending) })
 	}
 }
