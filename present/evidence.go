@@ -50,10 +50,11 @@ func sampleText(s *evidence.Sample) string {
 	if s.Files() == 0 {
 		return "no files with code"
 	}
-	if n, of := s.Measured(), s.Files(); n < of {
+	left := s.Skipped.Large + s.Skipped.Binary + s.Skipped.Generated + s.Skipped.Unreadable
+	if n, of := s.Measured(), s.Files(); n+left < of {
 		return fmt.Sprintf("%s of %d with code read, so many of each type that shares are within 2 points", fileCount(n), of)
 	}
-	return fmt.Sprintf("all of %s with code read", fileCount(s.Files()))
+	return fmt.Sprintf("all of %s with code read", fileCount(s.Measured()))
 }
 
 func skippedText(s *evidence.Sample) string {
