@@ -198,3 +198,20 @@ func TestNoSettlementIsBetter(t *testing.T) {
 		}
 	}
 }
+
+// The settings of a retired program are carried over in words, key by key.
+func TestSuccession(t *testing.T) {
+	_, plan := settled(t, map[string]string{
+		"tslint.json":  `{"rules": {"indent": [true, "spaces", 2], "quotemark": [true, "single"], "max-line-length": [true, 100]}}`,
+		"package.json": `{"devDependencies": {"tslint": "5.20.0"}, "scripts": {"lint": "tslint ."}}`, "a.ts": "let a = 1;\n",
+	}, settle.FollowSettings, settle.Choices{})
+	for _, o := range plan.LeftOpen {
+		if o.Finding.Code == "drift/retired" {
+			assert.Contains(t, o.Why, "move to ESLint, in ")
+			assert.Contains(t, o.Why, "quotes, single quotes: rules/quotes/1 = single")
+			assert.Contains(t, o.Why, "line length, 100 columns: rules/max-len/1")
+			return
+		}
+	}
+	assert.Fail(t, "it is retired")
+}

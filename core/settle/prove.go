@@ -204,6 +204,10 @@ func (d *draft) whyOpen(f *conflict.Finding) string {
 		return "settings that are not read are not touched"
 	case conflict.CodeDisagrees:
 		return "the code follows when its formatter is run on it; to keep the code as it is: treaty settle --follow code"
+	case conflict.DriftRetired:
+		if how := d.succession(f); how != "" {
+			return how
+		}
 	case conflict.TreatyExpired:
 		return "set a new date in " + treaty.Name + ", or take the waiver out"
 	case conflict.SlipEmpty:
