@@ -1,9 +1,9 @@
 package cli
 
 import (
+	"bytes"
 	"fmt"
 	"io/fs"
-	"path"
 	"slices"
 
 	"github.com/spf13/cobra"
@@ -18,8 +18,8 @@ func (s *session) hookCommand() *cobra.Command {
 		Short: "Installs, shows or removes the commit hook",
 		Long: "hook install has git check what is staged before each commit. A hook that is there\n" +
 			"goes on as before, behind ours. Where hooks or CI steps are kept in files of their\n" +
-			"own, hook lines prints what to add to them; they are not changed.",
-		Example: "  treaty hook install\n  treaty hook status\n  treaty hook lines\n  treaty hook remove",
+			"own, hook lines prints what to add to them, and --write adds it.",
+		Example: "  treaty hook install\n  treaty hook status\n  treaty hook lines --write\n  treaty hook remove",
 		Args:    noArguments,
 		RunE:    func(*cobra.Command, []string) error { return s.hookStatus() },
 	}
@@ -29,7 +29,13 @@ func (s *session) hookCommand() *cobra.Command {
 	add("install", "Adds the check to git's commit hook", s.hookInstall)
 	add("status", "Says how the commit hook stands", s.hookStatus)
 	add("remove", "Takes the check out of git's commit hook", s.hookRemove)
-	add("lines", "Prints what to add to files that keep hooks or CI steps", s.hookLines)
+	write := false
+	lines := &cobra.Command{
+		Use: "lines", Short: "Prints what to add to files that keep hooks or CI steps", Args: noArguments,
+		RunE: func(*cobra.Command, []string) error { return s.hookLines(write) },
+	}
+	lines.Flags().BoolVar(&write, "write", false, "add the lines to the files")
+	c.AddCommand(lines)
 	return c
 }
 
@@ -55,7 +61,7 @@ func (s *session) hookInstall() error {
 	if before.Others {
 		fmt.Fprintln(s.out, "What the hook did before, it does behind that.")
 	}
-	return s.hookLines()
+	return s.hookLines(false)
 }
 
 func (s *session) hookStatus() error {
@@ -96,8 +102,9 @@ func (s *session) hookRemove() error {
 	return nil
 }
 
-// hookLines prints, for each file here that keeps hooks or CI steps, what to add.
-func (s *session) hookLines() error {
+// hookLines prints, for each file here that keeps hooks or CI steps, what to add, or
+// adds it.
+func (s *session) hookLines(write bool) error {
 	c, err := catalog.BuiltIn()
 	if err != nil {
 		return err
@@ -107,20 +114,57 @@ func (s *session) hookLines() error {
 		return err
 	}
 	defer r.Close()
+	found := false
 	for _, recipe := range c.Places.Recipes {
-		found := ""
-		for _, p := range recipe.Files {
-			matches, _ := fs.Glob(r.FS(), p)
-			slices.Sort(matches)
-			if len(matches) > 0 {
-				found = matches[0]
-				break
-			}
-		}
-		if found == "" {
+		file, text := keeper(r.FS(), recipe)
+		if file == "" {
 			continue
 		}
-		fmt.Fprintf(s.out, "\n%s keeps %s; to have them check, too, add:\n\n%s", path.Clean(found), recipe.Keeps, recipe.Text)
+		found = true
+		if checks(text) {
+			fmt.Fprintf(s.out, "\n%s has them check already.\n", file)
+			continue
+		}
+		if !write {
+			fmt.Fprintf(s.out, "\n%s keeps %s; to have them check, too, add:\n\n%s", file, recipe.Keeps, recipe.Lines())
+			continue
+		}
+		after, err := recipe.Added(file, text)
+		if err != nil {
+			fmt.Fprintf(s.err, "treaty: %v; add by hand:\n\n%s", err, recipe.Lines())
+			continue
+		}
+		if err := r.Replace(file, text, after); err != nil {
+			return ioFailure(err)
+		}
+		fmt.Fprintf(s.out, "\n%s keeps %s; added:\n\n%s", file, recipe.Keeps, recipe.Lines())
+	}
+	switch {
+	case found && write:
+		fmt.Fprintln(s.out, "\nWhere these run, treaty must be on the path. To see the change: git diff")
+	case found:
+		fmt.Fprintln(s.out, "\nWhere these run, treaty must be on the path. To add the lines: treaty hook lines --write")
 	}
 	return nil
 }
+
+// keeper returns the file a recipe is for, with its text: of several one that
+// has the check already, or else the first.
+func keeper(fsys fs.FS, recipe *catalog.Recipe) (file string, text []byte) {
+	for _, p := range recipe.Files {
+		matches, _ := fs.Glob(fsys, p)
+		slices.Sort(matches)
+		for _, m := range matches {
+			here, err := fs.ReadFile(fsys, m)
+			if err != nil {
+				continue
+			}
+			if file == "" || checks(here) {
+				file, text = m, here
+			}
+		}
+	}
+	return file, text
+}
+
+func checks(text []byte) bool { return bytes.Contains(text, []byte("treaty check")) }

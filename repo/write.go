@@ -64,6 +64,21 @@ func (r *Repo) Write(changes []Change) error {
 	return r.close(state)
 }
 
+// Replace gives one file that is there other contents, in one step and with no way
+// back. A file that no longer has the contents before is an error.
+func (r *Repo) Replace(path string, before, after []byte) error {
+	c := Change{path, before, after}
+	target, err := r.target(path)
+	if err != nil {
+		return err
+	}
+	mode, err := r.writable(target, c)
+	if err != nil {
+		return notWritten(path, err)
+	}
+	return carry(target, c, mode)
+}
+
 // writable returns the rights of a file that is to change, or why it cannot.
 func (r *Repo) writable(target string, c Change) (fs.FileMode, error) {
 	if err := writableFolder(filepath.Dir(target)); err != nil {

@@ -92,10 +92,45 @@ func TestHookInALinkedWorkTree(t *testing.T) {
 
 func TestHookLines(t *testing.T) {
 	dir := quay(t, true)
-	write(t, dir, map[string]string{".pre-commit-config.yaml": "repos: []\n", ".github/workflows/ci.yml": "jobs: {}\n"})
+	assert.Empty(t, run(t, dir, "hook", "lines").out)
+	files := map[string]string{
+		".pre-commit-config.yaml":  "# ours\nrepos:\n- repo: https://example.org/hooks\n  rev: v1 # pinned\n  hooks:\n  - id: quay\n\nfail_fast: true\n",
+		"lefthook.yml":             "pre-commit:\n  parallel: true\n  commands:\n    quay:\n      run: true\n",
+		".husky/pre-commit":        "#!/bin/sh\nmake\nexit 0\n",
+		".github/workflows/a.yaml": "on: push\njobs:\n  build:\n    runs-on: ubuntu-latest\n    steps: []\n",
+		".gitlab-ci.yml":           "build:\n  script: [make]\n",
+	}
+	write(t, dir, files)
+	git(t, dir, "", "add", "-A")
+	git(t, dir, "", "commit", "-qm", "hooks")
 	out := run(t, dir, "hook", "lines").out
-	assert.Contains(t, out, ".pre-commit-config.yaml keeps hooks; to have them check, too, add:")
-	assert.Contains(t, out, "entry: treaty check --staged")
-	assert.Contains(t, out, "      - run: treaty check --output sarif=treaty.sarif")
-	assert.True(t, strings.HasPrefix(out, "\n"))
+	assert.Contains(t, out, ".pre-commit-config.yaml keeps hooks; to have them check, too, add:\n\nrepos:\n  - repo: local\n")
+	assert.Contains(t, out, "treaty hook lines --write")
+	for name, text := range files {
+		assert.Equal(t, text, contents(t, dir)[name], "nothing is written unasked")
+	}
+
+	require.Zero(t, run(t, dir, "hook", "lines", "--write").code)
+	after := contents(t, dir)
+	assert.Equal(t, strings.Replace(files[".pre-commit-config.yaml"], "  - id: quay\n", `  - id: quay
+- repo: local
+  hooks:
+    - id: treaty
+      name: treaty check
+      entry: treaty check --staged
+      language: system
+      pass_filenames: false
+`, 1), after[".pre-commit-config.yaml"])
+	assert.Equal(t, files["lefthook.yml"]+"    treaty:\n      run: treaty check --staged\n", after["lefthook.yml"])
+	assert.Equal(t, "#!/bin/sh\nmake\ntreaty check --staged\nexit 0\n", after[".husky/pre-commit"])
+	assert.True(t, strings.HasPrefix(after[".github/workflows/a.yaml"], files[".github/workflows/a.yaml"]+"  treaty:\n    runs-on: "))
+	assert.True(t, strings.HasPrefix(after[".gitlab-ci.yml"], files[".gitlab-ci.yml"]+"treaty:\n  script:\n"))
+	again := run(t, dir, "hook", "lines", "--write")
+	assert.Equal(t, 5, strings.Count(again.out, "check already"))
+	assert.Equal(t, after, contents(t, dir))
+
+	write(t, dir, map[string]string{"lefthook.yml": "pre-commit: {commands: {quay: {run: true}}}\n"})
+	odd := run(t, dir, "hook", "lines", "--write")
+	assert.Contains(t, odd.err, "add by hand:\n\npre-commit:\n  commands:\n    treaty:\n")
+	assert.Equal(t, "pre-commit: {commands: {quay: {run: true}}}\n", contents(t, dir)["lefthook.yml"])
 }

@@ -131,14 +131,6 @@ type Manifest struct {
 	Build bool `toml:"build"`
 }
 
-// Recipe is what people add to a file that keeps hooks or CI steps, to have our
-// check run there.
-type Recipe struct {
-	Files []string `toml:"files"` // where such files lie
-	Keeps string   `toml:"keeps"` // "hooks" or "CI steps"
-	Text  string   `toml:"text"`
-}
-
 // Wrapper is a command that runs the command behind it.
 type Wrapper struct {
 	Words   string   `toml:"words"`

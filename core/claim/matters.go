@@ -42,13 +42,17 @@ func Relevant(fsys fs.FS, paths []string, c *catalog.Catalog) []string {
 // knownNames returns a test of whether a file has a name that the catalog knows.
 func knownNames(c *catalog.Catalog) func(file string) bool {
 	names := map[string]bool{treaty.Name: true}
-	starred := map[string][]string{} // endings of names with a star, by extension
+	type shape struct{ folder, name string } // of a name with a star; no folder is any
+	starred := map[string][]shape{}          // by extension
 	add := func(list []string) {
 		for _, p := range list {
-			base := path.Base(p)
+			folder, base := path.Base(path.Dir(p)), path.Base(p)
 			names[base] = true
 			if i := strings.LastIndexByte(base, '*'); i >= 0 && i+1 < len(base) {
-				starred[extension(base)] = append(starred[extension(base)], base[i+1:])
+				if folder == "." || strings.ContainsAny(folder, "*?[{") {
+					folder = ""
+				}
+				starred[extension(base)] = append(starred[extension(base)], shape{folder, base})
 			}
 		}
 	}
@@ -69,6 +73,9 @@ func knownNames(c *catalog.Catalog) func(file string) bool {
 	}
 	return func(file string) bool {
 		base := file[strings.LastIndexByte(file, '/')+1:]
-		return names[base] || slices.ContainsFunc(starred[extension(base)], func(ending string) bool { return strings.HasSuffix(base, ending) })
+		return names[base] || slices.ContainsFunc(starred[extension(base)], func(s shape) bool {
+			fits, err := path.Match(s.name, base)
+			return (fits || err != nil) && (s.folder == "" || path.Base(path.Dir(file)) == s.folder)
+		})
 	}
 }

@@ -180,12 +180,20 @@ func (d *Document) addJSON(keys []string, value any) Edit {
 func (n *Node) deepest(keys []string, empty bool) (*Node, []string) {
 	for len(keys) > 1 {
 		next := n.Get(keys[0])
-		if next == nil || next.fixed || next.Kind == Scalar && (!empty || next.Value != nil) {
+		if next == nil || !next.holds(empty) {
 			break
 		}
 		n, keys = next, keys[1:]
 	}
 	return n, keys
+}
+
+// holds reports whether keys can be added below a node.
+func (n *Node) holds(empty bool) bool {
+	if n.Kind == Scalar {
+		return empty && n.Value == nil
+	}
+	return !n.fixed
 }
 
 func (d *Document) lineStart(offset int) int {

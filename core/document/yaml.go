@@ -210,34 +210,23 @@ func (y *yamlReader) scalar(n *Node, v *yaml.Node) {
 
 // addYAML adds a key to the deepest map of its path that is there.
 func (d *Document) addYAML(keys []string, value any) (Edit, error) {
-	n, keys := d.Root.deepest(keys, true)
-	if n.Kind != Map && n.Value != nil || n.fixed {
+	n, missing := d.Root.deepest(keys, true)
+	if n.Kind == List || n.Kind != Map && n.Value != nil || n.fixed {
 		return Edit{}, fmt.Errorf("%s: %s is not a map that can be added to", d.Path, n.Key)
 	}
-	nl := d.newline()
-	if n.flow {
-		member := yamlFlow(d, keys, value)
-		if len(n.Items) == 0 {
-			return Edit{n.Start + 1, n.Start + 1, member}, nil
-		}
-		last := n.Items[len(n.Items)-1]
-		if last.Kind != Scalar || last.fixed {
-			return Edit{}, fmt.Errorf("%s: %s ends in a value that cannot be added behind", d.Path, n.Key)
-		}
-		return Edit{last.End, last.End, ", " + member}, nil
+	if !n.flow {
+		last := len(keys) - 1
+		return d.AddPart(keys[:last], yamlMember(d, keys[last], value)+"\n")
 	}
-	if n.Kind == Scalar && n != d.Root { // "key:" without a value
-		line, _ := d.Position(n.KeyStart)
-		at := d.lineEnd(d.lineStarts[line-1])
-		indent := d.indentOf(n.KeyStart) + "  "
-		return Edit{at, at, d.lineBreakBefore(at) + yamlBlock(d, indent, keys, value) + nl}, nil
-	}
+	member := yamlFlow(d, missing, value)
 	if len(n.Items) == 0 {
-		return d.addLine(yamlBlock(d, "", keys, value)), nil
+		return Edit{n.Start + 1, n.Start + 1, member}, nil
 	}
-	indent := d.indentOf(n.Items[0].KeyStart)
-	at := d.blockEnd(n.Items[len(n.Items)-1].KeyStart, len(indent))
-	return Edit{at, at, d.lineBreakBefore(at) + yamlBlock(d, indent, keys, value) + nl}, nil
+	last := n.Items[len(n.Items)-1]
+	if last.Kind != Scalar || last.fixed {
+		return Edit{}, fmt.Errorf("%s: %s ends in a value that cannot be added behind", d.Path, n.Key)
+	}
+	return Edit{last.End, last.End, ", " + member}, nil
 }
 
 // indentOf returns blanks as wide as the column of offset; a list's dash counts
@@ -267,16 +256,13 @@ func (d *Document) blockEnd(offset, width int) int {
 	return end
 }
 
-func yamlBlock(d *Document, indent string, keys []string, value any) string {
-	if len(keys) == 1 {
-		return indent + d.scalar(keys[0], "") + ": " + d.scalar(value, "")
-	}
-	return indent + d.scalar(keys[0], "") + ":" + d.newline() + yamlBlock(d, indent+"  ", keys[1:], value)
+func yamlMember(d *Document, key string, value any) string {
+	return d.scalar(key, "") + ": " + d.scalar(value, "")
 }
 
 func yamlFlow(d *Document, keys []string, value any) string {
 	if len(keys) == 1 {
-		return d.scalar(keys[0], "") + ": " + d.scalar(value, "")
+		return yamlMember(d, keys[0], value)
 	}
 	return d.scalar(keys[0], "") + ": {" + yamlFlow(d, keys[1:], value) + "}"
 }
