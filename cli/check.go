@@ -157,32 +157,32 @@ func (s *session) auditStaged(r *repo.Repo, g *gate) (*audit.Result, error) {
 	var changed []string
 	var changedErr error
 	var wait sync.WaitGroup
+	defer wait.Wait()
 	if r.Git {
 		wait.Go(func() { changed, changedErr = r.Changed() })
 	}
 	v, err := r.Staged()
-	wait.Wait()
 	if err != nil {
 		return nil, err
 	}
 	defer v.Close()
-	if changedErr != nil {
+	c, err := personal()
+	if err == nil {
+		c, err = c.Extended(v, catalog.Folder)
+	}
+	if err != nil {
+		return nil, err
+	}
+	paths, relevant := v.Paths, claim.Relevant(v, v.Paths, c)
+	if wait.Wait(); changedErr != nil {
 		return nil, ioFailure(changedErr)
 	}
 	g.changed = map[string]bool{}
 	for _, p := range changed {
 		g.changed[p] = true
 	}
-	c, err := personal()
-	if err != nil {
-		return nil, err
-	}
-	if c, err = c.Extended(v, catalog.Folder); err != nil {
-		return nil, err
-	}
-	paths, relevant := v.Paths, claim.Relevant(v, v.Paths, c)
 	if g.plain = !slices.ContainsFunc(relevant, func(p string) bool { return g.changed[p] }); g.plain {
-		paths = append(relevant, changed...)
+		paths = append(claim.Governing(relevant, changed, c), changed...)
 		slices.Sort(paths)
 	}
 	return s.auditOf(context.Background(), v, paths, time.Now())

@@ -6,6 +6,8 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"unicode/utf8"
+	"unsafe"
 )
 
 // tracked reads the paths that git tracks from its index, which takes a fraction
@@ -37,7 +39,7 @@ func entries(gitDir string) (list []blob, ok bool) {
 	}
 	list = make([]blob, 0, len(raw)/90)
 	_, _, ok = parseIndex(raw, func(b blob, stage int) {
-		if stage == 0 || stage == 2 {
+		if (stage == 0 || stage == 2) && utf8.ValidString(b.path) {
 			list = append(list, b)
 		}
 	})
@@ -66,7 +68,7 @@ func parseIndex(raw []byte, use func(b blob, stage int)) (paths []string, sparse
 	if version < 2 || version > 4 || int(count) > len(raw)/entryFixed {
 		return nil, false, false
 	}
-	text := string(raw) // the paths are parts of it
+	text := unsafe.String(&raw[0], len(raw)) // the paths are parts of it; nobody writes to raw
 	end := len(raw) - indexTrailer
 	if use == nil {
 		paths = make([]string, 0, count)

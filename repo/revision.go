@@ -74,7 +74,7 @@ func (r *Repo) Staged() (*Revision, error) {
 	}
 	v := &Revision{Name: "what is staged"}
 	if list, ok := entries(filepath.Join(r.Root, ".git")); ok {
-		v.blobs = slices.DeleteFunc(list, func(b blob) bool { return !fs.ValidPath(b.path) })
+		v.blobs = list
 		return v, v.ready(r)
 	}
 	list, err := git(r.Root, "ls-files", "--stage", "-z", "--full-name")
@@ -87,15 +87,20 @@ func (r *Repo) Staged() (*Revision, error) {
 // Changed returns the paths in which the index differs from the last commit, or
 // all that is staged where there is none. Files that go are left out.
 func (r *Repo) Changed() ([]string, error) {
-	base := "HEAD"
-	if _, err := git(r.Root, "rev-parse", "--verify", "--quiet", base); err != nil {
-		empty, err := git(r.Root, "hash-object", "-t", "tree", "/dev/null")
-		if err != nil {
-			return nil, gitError(err)
-		}
-		base = strings.TrimSpace(string(empty))
+	differs := func(base string) ([]byte, error) {
+		return git(r.Root, "diff-index", "--cached", "--name-only", "-z", "--no-renames", "--diff-filter=d", base, "--")
 	}
-	out, err := git(r.Root, "diff-index", "--cached", "--name-only", "-z", "--no-renames", "--diff-filter=d", base, "--")
+	out, err := differs("HEAD")
+	if err == nil {
+		return records(out), nil
+	}
+	if _, none := git(r.Root, "rev-parse", "--verify", "--quiet", "HEAD"); none == nil {
+		return nil, gitError(err)
+	}
+	empty, err := git(r.Root, "hash-object", "-t", "tree", "/dev/null")
+	if err == nil {
+		out, err = differs(strings.TrimSpace(string(empty)))
+	}
 	if err != nil {
 		return nil, gitError(err)
 	}
@@ -146,14 +151,22 @@ func (v *Revision) add(p, id string, link bool) {
 
 // ready starts the process that reads the files.
 func (v *Revision) ready(r *Repo) error {
-	byPath := func(a, b blob) int { return strings.Compare(a.path, b.path) }
-	if !slices.IsSortedFunc(v.blobs, byPath) {
-		slices.SortStableFunc(v.blobs, byPath)
+	v.Paths = make([]string, 0, len(v.blobs))
+	sorted := true
+	for _, b := range v.blobs {
+		if last := len(v.Paths) - 1; last >= 0 && v.Paths[last] >= b.path {
+			sorted = false
+			break
+		}
+		v.Paths = append(v.Paths, b.path)
 	}
-	v.blobs = slices.CompactFunc(v.blobs, func(a, b blob) bool { return a.path == b.path })
-	v.Paths = make([]string, len(v.blobs))
-	for i, b := range v.blobs {
-		v.Paths[i] = b.path
+	if !sorted {
+		slices.SortStableFunc(v.blobs, func(a, b blob) int { return strings.Compare(a.path, b.path) })
+		v.blobs = slices.CompactFunc(v.blobs, func(a, b blob) bool { return a.path == b.path })
+		v.Paths = v.Paths[:0]
+		for _, b := range v.blobs {
+			v.Paths = append(v.Paths, b.path)
+		}
 	}
 	v.cmd = gitCommand(r.Root, "cat-file", "--batch")
 	var err error

@@ -39,23 +39,59 @@ func Relevant(fsys fs.FS, paths []string, c *catalog.Catalog) []string {
 	return slices.Compact(out)
 }
 
-// knownNames returns a test of whether a file has a name that the catalog knows.
-func knownNames(c *catalog.Catalog) func(file string) bool {
-	names := map[string]bool{treaty.Name: true}
-	type shape struct{ folder, name string } // of a name with a star; no folder is any
-	starred := map[string][]shape{}          // by extension
-	add := func(list []string) {
-		for _, p := range list {
-			folder, base := path.Base(path.Dir(p)), path.Base(p)
-			names[base] = true
-			if i := strings.LastIndexByte(base, '*'); i >= 0 && i+1 < len(base) {
-				if folder == "." || strings.ContainsAny(folder, "*?[{") {
-					folder = ""
+// Governing returns those of the relevant files that can speak about some others: all
+// but what editors read of folders in which none of these lies.
+func Governing(relevant, about []string, c *catalog.Catalog) []string {
+	above := map[string]bool{".": true}
+	for _, p := range about {
+		for dir := path.Dir(p); !above[dir]; dir = path.Dir(dir) {
+			above[dir] = true
+		}
+	}
+	local := map[string]bool{}
+	for _, e := range c.Entries {
+		for _, place := range e.Settings {
+			if slices.Equal(e.Roles, []string{"editor"}) && place.Search == "merged" {
+				for _, name := range place.Files {
+					local[name] = true
 				}
-				starred[extension(base)] = append(starred[extension(base)], shape{folder, base})
 			}
 		}
 	}
+	return slices.DeleteFunc(relevant, func(p string) bool { return local[path.Base(p)] && !above[path.Dir(p)] })
+}
+
+// knownNames returns a test of whether a file has a name that the catalog knows.
+func knownNames(c *catalog.Catalog) func(file string) bool {
+	type shape struct{ folder, name, ending string } // of a name with a star; no folder is any
+	type likes struct {
+		names map[string]bool
+		stars []shape
+	}
+	by := map[string]*likes{}       // by extension, as few files have one that counts
+	within := map[string][]string{} // patterns of any extension, by the folder
+	add := func(list []string) {
+		for _, p := range list {
+			folder, base := path.Base(path.Dir(p)), path.Base(p)
+			if strings.HasSuffix(base, "*") && folder != "." {
+				within[folder] = append(within[folder], base)
+				continue
+			}
+			like := by[extension(base)]
+			if like == nil {
+				like = &likes{names: map[string]bool{}}
+				by[extension(base)] = like
+			}
+			like.names[base] = true
+			if i := strings.LastIndexByte(base, '*'); i >= 0 && i+1 < len(base) {
+				if folder += "/"; folder == "./" || strings.ContainsAny(folder, "*?[{") {
+					folder = ""
+				}
+				like.stars = append(like.stars, shape{folder, base, base[i+1:]})
+			}
+		}
+	}
+	add([]string{treaty.Name})
 	for _, e := range c.Entries {
 		for _, place := range e.Settings {
 			add(place.Files)
@@ -72,10 +108,20 @@ func knownNames(c *catalog.Catalog) func(file string) bool {
 		add(r.Files)
 	}
 	return func(file string) bool {
-		base := file[strings.LastIndexByte(file, '/')+1:]
-		return names[base] || slices.ContainsFunc(starred[extension(base)], func(s shape) bool {
-			fits, err := path.Match(s.name, base)
-			return (fits || err != nil) && (s.folder == "" || path.Base(path.Dir(file)) == s.folder)
-		})
+		folder, base := path.Split(file)
+		if like := by[extension(base)]; like != nil && (like.names[base] || slices.ContainsFunc(like.stars, func(s shape) bool {
+			return strings.HasSuffix(base, s.ending) && strings.HasSuffix(folder, s.folder) && fits(s.name, base)
+		})) {
+			return true
+		}
+		folder = strings.TrimSuffix(folder, "/")
+		return slices.ContainsFunc(within[folder[strings.LastIndexByte(folder, '/')+1:]], func(name string) bool { return fits(name, base) })
 	}
+}
+
+// fits reports whether a name has the form of a pattern; one that is written in a way
+// of its own may.
+func fits(pattern, name string) bool {
+	ok, err := path.Match(pattern, name)
+	return ok || err != nil
 }
