@@ -258,19 +258,22 @@ func (s *standard) glob(b *batch, folder string) string {
 	if folder != "." {
 		prefix = folder + "/"
 	}
-	mine := map[string]bool{}
-	for _, p := range d.pathsIn(b.groups...) {
-		mine[p] = true
-	}
-	whole := true
+	mine := d.pathsIn(b.groups...)
+	others := 0
 	for _, f := range d.Audit.Picture.Tree.Files {
-		if f.Type == b.typ && strings.HasPrefix(f.Path, prefix) && !mine[f.Path] {
-			whole = false
+		if f.Type == b.typ && strings.HasPrefix(f.Path, prefix) {
+			others++
 		}
 	}
+	for _, p := range mine {
+		if strings.HasPrefix(p, prefix) {
+			others--
+		}
+	}
+	whole := others == 0
 	var exts, names, paths []string
 	owned := map[string]bool{}
-	for p := range mine {
+	for _, p := range mine {
 		name := path.Base(p)
 		ext := path.Ext(name)
 		if _, asked := owned[ext]; !asked {
