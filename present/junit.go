@@ -9,25 +9,34 @@ import (
 	"jollytreaty/core/conflict"
 )
 
+// The elements of JUnit XML, with all that the strictest of its schemas, that of the
+// Ant task which reports in it, asks of them; it has no place for a file and a line,
+// so these stand in the text of a failure.
 type junitSuites struct {
-	XMLName  xml.Name     `xml:"testsuites"`
-	Tests    int          `xml:"tests,attr"`
-	Failures int          `xml:"failures,attr"`
-	Suites   []junitSuite `xml:"testsuite"`
+	XMLName xml.Name     `xml:"testsuites"`
+	Suites  []junitSuite `xml:"testsuite"`
 }
 
 type junitSuite struct {
-	Name     string      `xml:"name,attr"`
-	Tests    int         `xml:"tests,attr"`
-	Failures int         `xml:"failures,attr"`
-	Cases    []junitCase `xml:"testcase"`
+	Package    string      `xml:"package,attr"`
+	ID         int         `xml:"id,attr"` // from 0
+	Name       string      `xml:"name,attr"`
+	Timestamp  string      `xml:"timestamp,attr"` // of the day that was asked about, as xs:dateTime without a zone
+	Hostname   string      `xml:"hostname,attr"`
+	Tests      int         `xml:"tests,attr"`
+	Failures   int         `xml:"failures,attr"`
+	Errors     int         `xml:"errors,attr"`
+	Time       string      `xml:"time,attr"` // seconds
+	Properties struct{}    `xml:"properties"`
+	Cases      []junitCase `xml:"testcase"`
+	Out        string      `xml:"system-out"`
+	Err        string      `xml:"system-err"`
 }
 
 type junitCase struct {
 	Name    string        `xml:"name,attr"`
 	Class   string        `xml:"classname,attr"`
-	File    string        `xml:"file,attr,omitempty"`
-	Line    int           `xml:"line,attr,omitempty"`
+	Time    string        `xml:"time,attr"`
 	Failure *junitFailure `xml:"failure,omitempty"`
 }
 
@@ -36,6 +45,9 @@ type junitFailure struct {
 	Type    string `xml:"type,attr"`
 	Text    string `xml:",chardata"`
 }
+
+// noTime stands where a schema wants a duration: findings have none.
+const noTime = "0"
 
 // JUnit prints a check as JUnit XML: a suite for each kind of finding, a case for
 // each finding, and one for each code of which there is none.
@@ -51,7 +63,9 @@ func JUnit(w io.Writer, c *Check) error {
 				return &all.Suites[i]
 			}
 		}
-		all.Suites = append(all.Suites, junitSuite{Name: kind})
+		all.Suites = append(all.Suites, junitSuite{
+			Package: "treaty", Name: kind, Timestamp: c.Result.Day().UTC().Format("2006-01-02T15:04:05"), Hostname: "localhost", Time: noTime,
+		})
 		return &all.Suites[len(all.Suites)-1]
 	}
 	for _, code := range conflict.Codes() {
@@ -61,10 +75,7 @@ func JUnit(w io.Writer, c *Check) error {
 				continue
 			}
 			found = true
-			one := junitCase{Name: fmt.Sprintf("%s %s", f.ID, clean(f.Message)), Class: string(code)}
-			if place := firstPlace(f); place != nil {
-				one.File, one.Line = place.Path, max(place.Line, 1)
-			}
+			one := junitCase{Name: fmt.Sprintf("%s %s", f.ID, clean(f.Message)), Class: string(code), Time: noTime}
 			if fails[f] {
 				one.Failure = &junitFailure{Message: clean(f.Message), Type: string(f.Severity), Text: clean(wherePlaces(f))}
 				s.Failures++
@@ -72,14 +83,12 @@ func JUnit(w io.Writer, c *Check) error {
 			s.Cases = append(s.Cases, one)
 		}
 		if !found && c.looksFor(code) {
-			s.Cases = append(s.Cases, junitCase{Name: "nothing found", Class: string(code)})
+			s.Cases = append(s.Cases, junitCase{Name: "nothing found", Class: string(code), Time: noTime})
 		}
 	}
 	all.Suites = slices.DeleteFunc(all.Suites, func(s junitSuite) bool { return len(s.Cases) == 0 })
 	for i := range all.Suites {
-		all.Suites[i].Tests = len(all.Suites[i].Cases)
-		all.Tests += all.Suites[i].Tests
-		all.Failures += all.Suites[i].Failures
+		all.Suites[i].ID, all.Suites[i].Tests = i, len(all.Suites[i].Cases)
 	}
 	if _, err := io.WriteString(w, xml.Header); err != nil {
 		return err

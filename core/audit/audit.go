@@ -72,6 +72,9 @@ type Result struct {
 	numberOf map[*claim.Group]int
 }
 
+// Day returns the time the audit was asked about, which decides which waivers hold.
+func (r *Result) Day() time.Time { return r.day }
+
 // Restated returns the findings that are listed only when asked for: settings
 // that say what holds without them.
 func (r *Result) Restated() []*conflict.Finding {
