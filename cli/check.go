@@ -338,14 +338,8 @@ func (s *session) concerned(r *repo.Repo, result *audit.Result, g *gate) (func(*
 		return func(*conflict.Finding) bool { return true }, nil
 	}
 	if !g.plain && !g.quiet {
-		unstaged, err := r.Unstaged()
-		if err != nil {
-			return nil, ioFailure(err)
-		}
-		for _, f := range result.Picture.Files {
-			if slices.Contains(unstaged, f.Path) {
-				fmt.Fprintf(s.err, "treaty: %s has changes that are not staged; what is staged of it is judged\n", f.Path)
-			}
+		if err := s.besides(r, result, g); err != nil {
+			return nil, err
 		}
 	}
 	return func(f *conflict.Finding) bool {
@@ -354,6 +348,43 @@ func (s *session) concerned(r *repo.Repo, result *audit.Result, g *gate) (func(*
 		}
 		return result.About(f, func(path string) bool { return g.changed[path] })
 	}, nil
+}
+
+// besides names the settings files with changes that are not staged, and what these
+// bring about together with what is staged.
+func (s *session) besides(r *repo.Repo, result *audit.Result, g *gate) error {
+	unstaged, err := r.Unstaged()
+	if err != nil {
+		return ioFailure(err)
+	}
+	open := map[string]bool{}
+	for _, f := range result.Picture.Files {
+		if slices.Contains(unstaged, f.Path) {
+			open[f.Path] = true
+			fmt.Fprintf(s.err, "treaty: %s has changes that are not staged; what is staged of it is judged\n", f.Path)
+		}
+	}
+	if len(open) == 0 {
+		return nil
+	}
+	onDisk, all, err := s.run()
+	if err != nil {
+		return err
+	}
+	defer onDisk.Close()
+	known := map[string]bool{}
+	for _, f := range result.Findings {
+		known[f.ID] = true
+	}
+	speaks := func(f *conflict.Finding, of map[string]bool) bool {
+		return slices.ContainsFunc(f.Sides, func(side conflict.Side) bool { return of[side.Path] })
+	}
+	for _, f := range all.Findings {
+		if !known[f.ID] && f.Severity != conflict.Note && speaks(f, open) && speaks(f, g.changed) {
+			fmt.Fprintf(s.err, "treaty: once that is staged, too, %s, in %s (%s %s)\n", f.Message, present.Places(f), f.Code, f.ID)
+		}
+	}
+	return nil
 }
 
 func (s *session) printCheck(w io.Writer, format string, c *present.Check) error {

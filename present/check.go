@@ -100,8 +100,8 @@ func firstPlace(f *conflict.Finding) *conflict.Side {
 	return nil
 }
 
-// where lists the places of a finding's sides, for a text in one line.
-func wherePlaces(f *conflict.Finding) string {
+// Places lists the places a finding is about, as path and line.
+func Places(f *conflict.Finding) string {
 	var out []string
 	for _, s := range f.Sides {
 		if s.Path != "" {

@@ -77,7 +77,7 @@ func JUnit(w io.Writer, c *Check) error {
 			found = true
 			one := junitCase{Name: fmt.Sprintf("%s %s", f.ID, clean(f.Message)), Class: string(code), Time: noTime}
 			if fails[f] {
-				one.Failure = &junitFailure{Message: clean(f.Message), Type: string(f.Severity), Text: clean(wherePlaces(f))}
+				one.Failure = &junitFailure{Message: clean(f.Message), Type: string(f.Severity), Text: clean(Places(f))}
 				s.Failures++
 			}
 			s.Cases = append(s.Cases, one)

@@ -74,6 +74,17 @@ func TestWhatIsStagedIsJudged(t *testing.T) {
 	git(t, dir, "", "add", "rustfmt.toml")
 	assert.Zero(t, run(t, dir, "check", "--staged").code)
 
+	// Changes that are not staged do not count, but what they would bring is named.
+	write(t, dir, map[string]string{"rustfmt.toml": "tab_spaces = 4 # four\n", ".editorconfig": "[*.rs]\nindent_size = 4\n"})
+	git(t, dir, "", "add", "-A")
+	write(t, dir, map[string]string{".editorconfig": "[*.rs]\nindent_size = 2\n"})
+	open := run(t, dir, "check", "--staged")
+	assert.Zero(t, open.code, open.out)
+	assert.Contains(t, open.err, ".editorconfig has changes that are not staged; what is staged of it is judged\n")
+	assert.Contains(t, open.err, "once that is staged, too, EditorConfig types 2 spaces, but rustfmt writes 4 spaces, in rustfmt.toml:1, .editorconfig:2 (clash/typing ")
+	assert.Empty(t, run(t, dir, "check", "--staged", "-q").err)
+	write(t, dir, map[string]string{".editorconfig": "[*.rs]\nindent_size = 4\n"})
+
 	// What was wrong before, and is not about what is staged, does not stop anybody.
 	write(t, dir, map[string]string{"old/rustfmt.toml": "hard_tabs = 7\n", "old/b.rs": ""})
 	git(t, dir, "", "add", "-A")
