@@ -32,7 +32,13 @@ func (s *session) hookCommand() *cobra.Command {
 	write := false
 	lines := &cobra.Command{
 		Use: "lines", Short: "Prints what to add to files that keep hooks or CI steps", Args: noArguments,
-		RunE: func(*cobra.Command, []string) error { return s.hookLines(write) },
+		RunE: func(*cobra.Command, []string) error {
+			found, err := s.hookLines(write)
+			if err == nil && !found {
+				fmt.Fprintln(s.out, "No file here keeps hooks or CI steps that is known; for git's own hook: treaty hook install")
+			}
+			return err
+		},
 	}
 	lines.Flags().BoolVar(&write, "write", false, "add the lines to the files")
 	c.AddCommand(lines)
@@ -61,7 +67,8 @@ func (s *session) hookInstall() error {
 	if before.Others {
 		fmt.Fprintln(s.out, "What the hook did before, it does behind that.")
 	}
-	return s.hookLines(false)
+	_, err = s.hookLines(false)
+	return err
 }
 
 func (s *session) hookStatus() error {
@@ -103,18 +110,18 @@ func (s *session) hookRemove() error {
 }
 
 // hookLines prints, for each file here that keeps hooks or CI steps, what to add, or
-// adds it.
-func (s *session) hookLines(write bool) error {
+// adds it. It reports whether there is such a file.
+func (s *session) hookLines(write bool) (found bool, err error) {
 	c, err := catalog.BuiltIn()
 	if err != nil {
-		return err
+		return found, err
 	}
 	r, err := repo.Locate(s.dir)
 	if err != nil {
-		return err
+		return found, err
 	}
 	defer r.Close()
-	found := false
+	open := false
 	for _, recipe := range c.Places.Recipes {
 		file, text := keeper(r.FS(), recipe)
 		if file == "" {
@@ -122,9 +129,10 @@ func (s *session) hookLines(write bool) error {
 		}
 		found = true
 		if checks(text) {
-			fmt.Fprintf(s.out, "\n%s has them check already.\n", file)
+			fmt.Fprintf(s.out, "\n%s runs the check already.\n", file)
 			continue
 		}
+		open = true
 		if !write {
 			fmt.Fprintf(s.out, "\n%s keeps %s; to have them check, too, add:\n\n%s", file, recipe.Keeps, recipe.Lines())
 			continue
@@ -135,17 +143,17 @@ func (s *session) hookLines(write bool) error {
 			continue
 		}
 		if err := r.Replace(file, text, after); err != nil {
-			return ioFailure(err)
+			return found, ioFailure(err)
 		}
 		fmt.Fprintf(s.out, "\n%s keeps %s; added:\n\n%s", file, recipe.Keeps, recipe.Lines())
 	}
 	switch {
-	case found && write:
+	case open && write:
 		fmt.Fprintln(s.out, "\nWhere these run, treaty must be on the path. To see the change: git diff")
-	case found:
+	case open:
 		fmt.Fprintln(s.out, "\nWhere these run, treaty must be on the path. To add the lines: treaty hook lines --write")
 	}
-	return nil
+	return found, nil
 }
 
 // keeper returns the file a recipe is for, with its text: of several one that
