@@ -116,6 +116,33 @@ func TestStagedWithoutACommitAndInAMerge(t *testing.T) {
 	assert.Equal(t, 2, run(t, write(t, t.TempDir(), map[string]string{"a": ""}), "check", "--staged").code)
 }
 
+func TestStagedUnderOddNames(t *testing.T) {
+	dir := quay(t, true)
+	folders := []string{"a b", "q'\"s", "new\nline", "fährte", "-dash", "back\\slash", "[x]"}
+	for _, f := range folders {
+		write(t, dir, map[string]string{f + "/rustfmt.toml": "hard_tabs = 7\n", f + "/x y.rs": ""})
+	}
+	git(t, dir, "", "add", "-A")
+	r := run(t, dir, "check", "--staged", "--format", "json")
+	assert.Equal(t, 1, r.code, r.err)
+	var object struct {
+		Findings []struct{ Claims []struct{ Path string } }
+	}
+	require.NoError(t, json.Unmarshal([]byte(r.out), &object))
+	var found []string
+	for _, f := range object.Findings {
+		for _, c := range f.Claims {
+			found = append(found, filepath.Dir(c.Path))
+		}
+	}
+	assert.Subset(t, found, folders)
+	git(t, dir, "", "commit", "-qm", "odd")
+	write(t, dir, map[string]string{"new\nline/x y.rs": "fn x() {}\n"})
+	git(t, dir, "", "add", "-A")
+	assert.Zero(t, run(t, dir, "check", "--staged").code)
+	assert.Equal(t, 1, run(t, dir, "check").code)
+}
+
 func TestOnlyWhatIsNew(t *testing.T) {
 	dir := quay(t, true)
 	write(t, dir, map[string]string{"rustfmt.toml": "hard_tabs = 7\n"})
