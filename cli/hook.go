@@ -156,9 +156,10 @@ func (s *session) hookLines(write bool) (found bool, err error) {
 	return found, nil
 }
 
-// keeper returns the file a recipe is for, with its text: of several one that
-// has the check already, or else the first.
+// keeper returns the file a recipe is for, with its text: of several one that runs
+// the check already, or else the first of those that suit it best.
 func keeper(fsys fs.FS, recipe *catalog.Recipe) (file string, text []byte) {
+	best := -1
 	for _, p := range recipe.Files {
 		matches, _ := fs.Glob(fsys, p)
 		slices.Sort(matches)
@@ -167,8 +168,11 @@ func keeper(fsys fs.FS, recipe *catalog.Recipe) (file string, text []byte) {
 			if err != nil {
 				continue
 			}
-			if file == "" || checks(here) {
-				file, text = m, here
+			if checks(here) {
+				return m, here
+			}
+			if fit := recipe.Fit(m, here); fit >= 0 && (best < 0 || fit < best) {
+				best, file, text = fit, m, here
 			}
 		}
 	}

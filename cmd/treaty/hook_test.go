@@ -97,7 +97,10 @@ func TestHookLines(t *testing.T) {
 		".pre-commit-config.yaml":  "# ours\nrepos:\n- repo: https://example.org/hooks\n  rev: v1 # pinned\n  hooks:\n  - id: quay\n\nfail_fast: true\n",
 		"lefthook.yml":             "pre-commit:\n  parallel: true\n  commands:\n    quay:\n      run: true\n",
 		".husky/pre-commit":        "#!/bin/sh\nmake\nexit 0\n",
-		".github/workflows/a.yaml": "on: push\njobs:\n  build:\n    runs-on: ubuntu-latest\n    steps: []\n",
+		".github/workflows/0.yml":  "on: pull_request_target\njobs: {}\n",
+		".github/workflows/1.yml":  "on:\n  schedule:\n    - cron: 0 0 * * *\njobs:\n  push: {}\n",
+		".github/workflows/2.yml":  "on: [workflow_dispatch, push]\njobs: {}\n",
+		".github/workflows/a.yaml": "on:\n  push:\n  pull_request:\njobs:\n  build:\n    runs-on: ubuntu-latest\n    steps: []\n",
 		".gitlab-ci.yml":           "build:\n  script: [make]\n",
 	}
 	write(t, dir, files)
@@ -125,6 +128,9 @@ func TestHookLines(t *testing.T) {
 	assert.Equal(t, "#!/bin/sh\nmake\ntreaty check --staged\nexit 0\n", after[".husky/pre-commit"])
 	assert.True(t, strings.HasPrefix(after[".github/workflows/a.yaml"], files[".github/workflows/a.yaml"]+"  treaty:\n    runs-on: "))
 	assert.True(t, strings.HasPrefix(after[".gitlab-ci.yml"], files[".gitlab-ci.yml"]+"treaty:\n  script:\n"))
+	for _, other := range []string{"0.yml", "1.yml", "2.yml"} {
+		assert.Equal(t, files[".github/workflows/"+other], after[".github/workflows/"+other])
+	}
 	again := run(t, dir, "hook", "lines", "--write")
 	assert.Equal(t, 5, strings.Count(again.out, "runs the check already"))
 	assert.NotContains(t, again.out, "git diff")

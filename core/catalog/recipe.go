@@ -1,6 +1,7 @@
 package catalog
 
 import (
+	"slices"
 	"strings"
 
 	"jollytreaty/core/document"
@@ -13,7 +14,13 @@ type Recipe struct {
 	Keeps string   `toml:"keeps"` // "hooks" or "CI steps"
 	Under []string `toml:"under"` // the keys beneath which it goes; none is the whole file
 	Shell bool     `toml:"shell"` // the file is a shell script, and else YAML
-	Text  string   `toml:"text"`  // from the margin
+
+	// Start is the key under which a file says what starts it, and Events are what
+	// the check may be started by, best first. No Events are any.
+	Start  string   `toml:"start"`
+	Events []string `toml:"events"`
+
+	Text string `toml:"text"` // from the margin
 }
 
 // Lines returns what a person adds, with the keys beneath which it goes.
@@ -27,6 +34,26 @@ func (r *Recipe) Lines() string {
 		lines += indent + line
 	}
 	return lines
+}
+
+// Fit says how well a file suits the recipe: 0 is best, and negative not at all, as
+// none of the events starts it.
+func (r *Recipe) Fit(file string, text []byte) int {
+	if len(r.Events) == 0 {
+		return 0
+	}
+	d, err := document.Parse(document.YAML, file, text)
+	if err != nil {
+		return -1
+	}
+	start := d.Root.Get(r.Start)
+	if start == nil {
+		return -1
+	}
+	return slices.IndexFunc(r.Events, func(event string) bool {
+		return start.Text() == event || start.Get(event) != nil ||
+			slices.ContainsFunc(start.Items, func(n *document.Node) bool { return start.Kind == document.List && n.Text() == event })
+	})
 }
 
 // Added returns the text of a file with the lines in it, or why there is no place

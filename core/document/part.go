@@ -48,7 +48,7 @@ func (d *Document) AddPart(under []string, lines string) (Edit, error) {
 
 // lineBreakAt returns the line break that ends at an offset, if one does.
 func (d *Document) lineBreakAt(end int) string {
-	line := string(d.Src[:end])
+	line := string(d.Src[max(end-2, 0):end])
 	return line[len(strings.TrimSuffix(strings.TrimSuffix(line, "\n"), "\r")):]
 }
 
