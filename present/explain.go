@@ -31,6 +31,11 @@ func Explain(p *Page, x *audit.Explanation) {
 	for _, e := range x.Verdict.Excluded {
 		fmt.Fprintf(p.W, "  %s is told to leave it out: %s\n", e.Name, whereText(x.Group.Excludes[e]))
 	}
+	for _, e := range x.Group.Signed() {
+		if where, idle := x.Group.Idle[e]; idle {
+			fmt.Fprintf(p.W, "  %s has its formatting switched off: %s\n", e.Name, whereText(where))
+		}
+	}
 	if len(x.Rules) == 0 {
 		fmt.Fprintln(p.W, "\nNo setting in this repository speaks about it.")
 		idleLines(p, x)

@@ -73,7 +73,7 @@ func For(p *claim.Picture, t *treaty.Treaty, g *claim.Group) Assignment {
 	var a Assignment
 	article := t.For(g.Type.ID, g.Examples[0])
 	for _, e := range p.Covering(g) {
-		if !e.Has(catalog.Formatter) {
+		if _, idle := g.Idle[e]; idle || !e.Has(catalog.Formatter) {
 			continue
 		}
 		c := Candidate{Program: e, Reasons: g.Signs(e)}

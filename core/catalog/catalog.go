@@ -169,6 +169,16 @@ func (e *Entry) check() error {
 			}
 		}
 	}
+	for _, f := range e.Formats {
+		if f.On == nil {
+			return errors.New("formats needs what switches it")
+		}
+		for _, t := range f.Types {
+			if tree.TypeByID(t) == nil {
+				return unknownType(t)
+			}
+		}
+	}
 	for _, q := range e.Rules {
 		if err := e.checkQuestion(q); err != nil {
 			return fmt.Errorf("rule %s: %w", q.Rule, err)

@@ -53,6 +53,10 @@ type Entry struct {
 	Settings []*Place    `toml:"settings"` // weakest first
 	Rules    []*Question `toml:"rule"`
 
+	// Formats says when the program formats files at all, where its settings can
+	// switch that off; of several about a type the first counts.
+	Formats []*Formats `toml:"formats"`
+
 	// Known are the known keys of the program's own settings. Unknown says what a
 	// key that is not listed means: "report" it, report it only when it is "near"
 	// a known one, or "" where keys cannot all be known.
@@ -321,6 +325,23 @@ type Switch struct {
 	Only     []string `toml:"only"`     // keys that list the only rules to run
 	All      string   `toml:"all"`      // key that switches every rule
 	None     string   `toml:"none"`     // key that, when true, switches off every rule not switched on
+}
+
+// Formats says when a program formats files of some types.
+type Formats struct {
+	Types []string `toml:"types"` // none for all
+	On    *Switch  `toml:"on"`
+}
+
+// Formatting returns the switch of the program's formatting of files of the type,
+// or nil.
+func (e *Entry) Formatting(typeID string) *Switch {
+	for _, f := range e.Formats {
+		if len(f.Types) == 0 || slices.Contains(f.Types, typeID) {
+			return f.On
+		}
+	}
+	return nil
 }
 
 // Bridge is a program that another one runs on the files it reads.

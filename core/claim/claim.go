@@ -97,6 +97,8 @@ type Group struct {
 	Beaten   []*Claim
 	Excludes map[*catalog.Entry]Where // programs that leave these files out
 
+	Idle map[*catalog.Entry]Where // programs whose settings switch their formatting off
+
 	// Picked is the formatter an editor's settings name for the files, and
 	// OnSave that the editor runs it when a file is saved.
 	Picked map[*catalog.Entry]Pick

@@ -128,6 +128,7 @@ func (p *Picture) Covering(g *Group) []*catalog.Entry { return p.covering[g.Type
 
 func (p *Picture) resolve(g *Group) {
 	g.Excludes = map[*catalog.Entry]Where{}
+	g.Idle = map[*catalog.Entry]Where{}
 	g.Picked = map[*catalog.Entry]Pick{}
 	g.Actions = map[*catalog.Entry]Pick{}
 	g.signs = map[*catalog.Entry][]Seen{}

@@ -27,8 +27,12 @@ func (p *Picture) claims(e *catalog.Entry, g *Group) {
 	if p.isOpaque(e, g, s) {
 		return
 	}
+	formats, where := s.state(e.Formatting(g.Type.ID))
+	if formats == stateOff {
+		g.Idle[e] = where
+	}
 	for _, q := range e.Rules {
-		if q.Concerns(g.Type.ID) {
+		if q.Concerns(g.Type.ID) && (formats == stateOn || q.Role != rule.Writes) {
 			s.answer(e, q, g)
 		}
 	}
