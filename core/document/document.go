@@ -412,7 +412,10 @@ func (d *Document) lineBreakBefore(offset int) string {
 // scalar writes a value in the document's syntax, in the quotes old is in.
 func (d *Document) scalar(value any, old string) string {
 	text, isText := value.(string)
-	if !isText {
+	switch {
+	case value == nil:
+		return d.constant("null")
+	case !isText:
 		return d.constant(fmt.Sprint(value))
 	}
 	switch d.Syntax {
@@ -459,9 +462,9 @@ func (d *Document) constant(text string) string {
 	words := map[string]string{}
 	switch d.Syntax {
 	case Python:
-		words = map[string]string{"true": "True", "false": "False"}
+		words = map[string]string{"true": "True", "false": "False", "null": "None"}
 	case Lisp:
-		words = map[string]string{"true": "t", "false": "nil"}
+		words = map[string]string{"true": "t", "false": "nil", "null": "nil"}
 	}
 	if w, ok := words[text]; ok {
 		return w

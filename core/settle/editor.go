@@ -1,6 +1,7 @@
 package settle
 
 import (
+	"bytes"
 	"fmt"
 	"io/fs"
 	"maps"
@@ -9,7 +10,6 @@ import (
 	"strconv"
 	"strings"
 
-	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/conflict"
 	"jollytreaty/core/document"
@@ -32,6 +32,8 @@ type fileEdit struct {
 	sets   map[*document.Node]any
 	adds   []addition
 	takes  []*document.Node // that go
+	parts  []*document.Node // sections that go
+	lines  []string         // patterns that an ignore list gains
 	sectionAdds
 	gone bool
 }
@@ -224,43 +226,6 @@ func (d *draft) pathsIn(groups ...*claim.Group) []string {
 	return out
 }
 
-// retire takes out of play the rivals of formatters that were decided on,
-// where all that brings a rival is a settings file of its own.
-func (e *editor) retire() {
-	for i, g := range e.d.groups() {
-		v := &e.d.Audit.Verdicts[i]
-		if !e.d.concerns(g) || v.Formatter == nil || len(v.Rivals) == 0 {
-			continue
-		}
-		for _, rival := range v.Rivals {
-			why := ""
-			for _, sign := range rival.Reasons {
-				if sign.As == "toolchain" {
-					continue
-				}
-				if sign.As != "settings" {
-					why = fmt.Sprintf("%s is brought by %s:%d; take it out there", rival.Program.Name, sign.Path, sign.Line)
-				} else if err := e.removable(rival.Program, v.Formatter.Program, sign.Path); err != nil {
-					why = err.Error()
-				}
-			}
-			if skipped, ok := e.d.skip[subject{g.Type, ""}]; ok {
-				why = skipped
-			}
-			if why != "" {
-				e.d.block(g, "", why)
-				continue
-			}
-			for _, sign := range rival.Reasons {
-				if sign.As == "settings" {
-					e.file(sign.Path, "", e.settingsFile(sign.Path)).gone = true
-					e.d.retired[sign.Path] = true
-				}
-			}
-		}
-	}
-}
-
 // prune takes out settings that lose everywhere they could apply, where they are
 // lines of their own.
 func (e *editor) prune() {
@@ -280,32 +245,6 @@ func (e *editor) prune() {
 			fe.takes = append(fe.takes, at.Node)
 		}
 	}
-}
-
-func (e *editor) settingsFile(p string) *claim.File {
-	for _, f := range e.d.Audit.Picture.Files {
-		if f.Path == p {
-			return f
-		}
-	}
-	return nil
-}
-
-// removable returns why the program's settings file cannot go, or nil: others
-// read it, or some file it speaks for is still the program's to format. Files
-// that the winner is told to leave out do not count.
-func (e *editor) removable(program, winner *catalog.Entry, p string) error {
-	f := e.settingsFile(p)
-	if f == nil || len(f.Readers) > 1 || f.Doc == nil || f.Doc.Syntax == standardSyntax {
-		return fmt.Errorf("%s also shows %s to other programs; take it out there by hand", p, program.Name)
-	}
-	for i, g := range e.d.groups() {
-		v := &e.d.Audit.Verdicts[i]
-		if v.Formatter != nil && v.Formatter.Program == program && g.Reads(f) && !slices.Contains(v.Excluded, winner) {
-			return fmt.Errorf("%s still formats %s files by %s", program.Name, g.Type.Name, p)
-		}
-	}
-	return nil
 }
 
 // finish applies the edits to the documents.
@@ -345,13 +284,21 @@ func (fe *fileEdit) apply() ([]byte, error) {
 	}
 	maps.Copy(fe.sets, fe.contradicted(doc))
 	maps.Copy(fe.sets, repeated(doc, fe.sets))
-	var edits []document.Edit
+	edits, err := fe.cuts(doc)
+	if err != nil {
+		return nil, err
+	}
+	within := func(e document.Edit) bool {
+		return slices.ContainsFunc(edits, func(cut document.Edit) bool { return cut.Start <= e.Start && e.End <= cut.End })
+	}
 	for n, raw := range fe.sets {
 		edit, err := doc.Set(n, raw)
 		if err != nil {
 			return nil, err
 		}
-		edits = append(edits, edit)
+		if !within(edit) {
+			edits = append(edits, edit)
+		}
 	}
 	edits = append(edits, doc.RemoveAll(slices.DeleteFunc(fe.takes, func(n *document.Node) bool { _, changes := fe.sets[n]; return changes }))...)
 	edits = append(edits, fe.sectionAdds.edits(doc)...)
@@ -375,7 +322,35 @@ func (fe *fileEdit) apply() ([]byte, error) {
 			return nil, err
 		}
 	}
-	return text, nil
+	return fe.withLines(text), nil
+}
+
+// cuts returns the edits that take sections out.
+func (fe *fileEdit) cuts(doc *document.Document) ([]document.Edit, error) {
+	var out []document.Edit
+	for _, n := range fe.parts {
+		edits, err := doc.RemoveSection(n)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, edits...)
+	}
+	return out, nil
+}
+
+// withLines adds the patterns that an ignore list gains.
+func (fe *fileEdit) withLines(text []byte) []byte {
+	nl := "\n"
+	if bytes.Contains(text, []byte("\r\n")) {
+		nl = "\r\n"
+	}
+	if len(fe.lines) > 0 && len(text) > 0 && text[len(text)-1] != '\n' {
+		text = append(text, nl...)
+	}
+	for _, line := range fe.lines {
+		text = append(append(text, line...), nl...)
+	}
+	return text
 }
 
 // repeated returns the other places at which sections of one name set a key that

@@ -255,6 +255,7 @@ type draft struct {
 	blocked map[subject]string // found impossible on the way
 	asides  map[subject]string // why some files of the type have no answer, though others do
 	retired map[string]bool    // settings files that go
+	parted  map[parting]bool
 
 	standard *standard
 	copies   bool // stay, as something would change without them
@@ -265,7 +266,7 @@ type draft struct {
 func newDraft(in Input, skip map[subject]string) *draft {
 	return &draft{
 		Input: in, skip: skip, wants: map[*claim.Group]map[string]want{}, blocked: map[subject]string{},
-		asides: map[subject]string{}, retired: map[string]bool{}, types: map[*tree.Type]evidence.Set{},
+		asides: map[subject]string{}, retired: map[string]bool{}, parted: map[parting]bool{}, types: map[*tree.Type]evidence.Set{},
 	}
 }
 
@@ -315,18 +316,6 @@ func (d *draft) owner(g *claim.Group, v *assign.Assignment) *assign.Candidate {
 		return nil
 	}
 	return v.Formatter
-}
-
-// leaves reports whether the plan takes the program out of play for the group:
-// every sign of it there is a settings file that goes.
-func (d *draft) leaves(e *catalog.Entry, g *claim.Group) bool {
-	signs := g.Signs(e)
-	for _, s := range signs {
-		if s.As != "toolchain" && !d.retired[s.Path] {
-			return false
-		}
-	}
-	return len(d.retired) > 0 && len(signs) > 0 && signs[0].As != "toolchain"
 }
 
 // assignments lists the formatter of each type, by region where they differ.
