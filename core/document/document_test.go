@@ -166,7 +166,7 @@ func TestAdd(t *testing.T) {
 		{"json behind the last", JSON, "{\n  \"a\": 1\n}\n", []string{"b"}, true, "{\n  \"a\": 1,\n  \"b\": true\n}\n"},
 		{"json on one line", JSON, `{"a": 1}`, []string{"b"}, "x", `{"a": 1, "b": "x"}`},
 		{"json nested", JSON, "{\n\t\"a\": {\n\t\t\"b\": 1\n\t}\n}", []string{"a", "c"}, int64(2), "{\n\t\"a\": {\n\t\t\"b\": 1,\n\t\t\"c\": 2\n\t}\n}"},
-		{"json new map", JSONC, "{\n  \"a\": 1, // c\n}", []string{"b", "c"}, int64(2), "{\n  \"a\": 1,\n  \"b\": {\n    \"c\": 2\n  }, // c\n}"},
+		{"json new map", JSONC, "{\n  \"a\": 1, // c\n}", []string{"b", "c"}, int64(2), "{\n  \"a\": 1, // c\n  \"b\": {\n    \"c\": 2\n  },\n}"},
 		{"json empty map", JSON, "{}", []string{"a"}, int64(1), "{\n  \"a\": 1\n}"},
 		{"json empty file", JSON, "", []string{"a"}, int64(1), "{\n  \"a\": 1\n}\n"},
 		{"yaml block", YAML, "a:\n  b: 1\n  # end\nc: 2\n", []string{"a", "d"}, int64(3), "a:\n  b: 1\n  d: 3\n  # end\nc: 2\n"},

@@ -165,13 +165,30 @@ func (d *Document) addJSON(keys []string, value any) Edit {
 	nl := d.newline()
 	if len(n.Items) == 0 {
 		outer := leadingBlanks(string(d.Src[d.lineStart(n.Start):n.Start]))
-		inner := outer + "  "
+		inner := outer + d.jsonUnit()
 		return Edit{n.Start, n.End, "{" + nl + inner + d.jsonMember(keys, value, inner) + nl + outer + "}"}
 	}
 	if n.indent == "" {
 		return Edit{n.insert, n.insert, ", " + d.jsonMember(keys, value, "")}
 	}
-	return Edit{n.insert, n.insert, "," + nl + n.indent + d.jsonMember(keys, value, n.indent)}
+	member := nl + n.indent + d.jsonMember(keys, value, n.indent)
+	rest := strings.TrimRight(string(d.Src[n.insert:d.lineEnd(n.insert)]), "\r\n")
+	if m := trailingComment.FindStringSubmatch(rest); m != nil { // stays with what it is about
+		return Edit{n.insert, n.insert + len(rest), "," + m[2] + member + strings.TrimSpace(m[1])}
+	}
+	return Edit{n.insert, n.insert, "," + member}
+}
+
+// trailingComment matches what stands behind a member when that is a comment; the
+// first group is the comma before it.
+var trailingComment = regexp.MustCompile(`^([ \t]*,)?([ \t]*(?://.*|/\*[^*]*\*/[ \t]*))$`)
+
+// jsonUnit is what a level of the document is indented by.
+func (d *Document) jsonUnit() string {
+	if d.Root.indent != "" {
+		return d.Root.indent
+	}
+	return "  "
 }
 
 // deepest follows keys as far as there are maps that can be added to, and
@@ -210,6 +227,6 @@ func (d *Document) jsonMember(keys []string, value any, indent string) string {
 	if indent == "" {
 		return strconv.Quote(keys[0]) + ": { " + d.jsonMember(keys[1:], value, "") + " }"
 	}
-	nl, inner := d.newline(), indent+"  "
+	nl, inner := d.newline(), indent+d.jsonUnit()
 	return strconv.Quote(keys[0]) + ": {" + nl + inner + d.jsonMember(keys[1:], value, inner) + nl + indent + "}"
 }

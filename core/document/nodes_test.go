@@ -67,7 +67,7 @@ func TestYAMLThatIsJSON(t *testing.T) {
 	require.NoError(t, err)
 	got, err := d.Apply([]Edit{edit})
 	require.NoError(t, err)
-	assert.Equal(t, "{\n\t\"a\": 1,\n\t\"b\": true // tabs and comments\n}\n", string(got))
+	assert.Equal(t, "{\n\t\"a\": 1, // tabs and comments\n\t\"b\": true\n}\n", string(got))
 
 	flow, err := Parse(YAML, "file", []byte("{a: 1, b: [x]}\n"))
 	require.NoError(t, err)

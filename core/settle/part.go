@@ -311,8 +311,8 @@ func (d *draft) patternsFrom(folder string, t *tree.Type, groups []*claim.Group)
 		})
 		line := "/" + escape(strings.TrimPrefix(p, prefix))
 		if in >= 0 && d.owns(t, ext, strings.TrimSuffix(areas[in], "**")) {
-			dir := strings.TrimPrefix(strings.TrimSuffix(areas[in], "**"), prefix)
-			if line = "*" + ext; dir != "" {
+			line = "*" + ext
+			if dir, below := strings.CutPrefix(strings.TrimSuffix(areas[in], "**"), prefix); below && dir != "" {
 				line = "/" + escape(dir) + "**/*" + ext
 			}
 		}
