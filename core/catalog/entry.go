@@ -146,10 +146,14 @@ type Retirement struct {
 }
 
 // RetiredKey says what to use instead of a key, "" where there is nothing, and
-// since which version of the program.
+// since which version of the program. To is the path of the key that takes its
+// place, from the map it is in, or the word that does so in a list, where the
+// value means the same there or Values translates it.
 type RetiredKey struct {
-	Use   string `toml:"use"`
-	Since string `toml:"since"`
+	Use    string         `toml:"use"`
+	Since  string         `toml:"since"`
+	To     string         `toml:"to"`
+	Values map[string]any `toml:"values"`
 }
 
 // Personal says where the person who runs a program keeps settings of it: paths

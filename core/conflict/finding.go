@@ -10,7 +10,9 @@ import (
 	"slices"
 	"strings"
 
+	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
+	"jollytreaty/core/document"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/treaty"
 	"jollytreaty/core/tree"
@@ -127,6 +129,13 @@ type Side struct {
 	key     string // names the side for the id, where the place could change
 }
 
+// RetiredAt is where a key stands that is no longer to be used.
+type RetiredAt struct {
+	File *claim.File
+	Node *document.Node
+	Key  catalog.RetiredKey
+}
+
 // Finding is something the developer should know.
 type Finding struct {
 	ID       string // stays the same when lines move or file counts change
@@ -134,6 +143,7 @@ type Finding struct {
 	Code     Code
 	Severity Severity
 	Rule     *rule.Rule // nil where none is concerned
+	Retired  *RetiredAt // nil for anything but a key
 	Type     *tree.Type // nil where none is concerned
 	Files    int
 	Examples []string

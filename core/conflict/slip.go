@@ -131,7 +131,7 @@ func (k *keyCheck) check(n *document.Node, path string) {
 			continue
 		}
 		if key, retired := k.reader.Program.RetiredKeys[at]; retired && k.picture.Reaches(k.reader.Program, key.Since) {
-			k.retired(item, key.Use)
+			k.retired(item, item, key)
 			continue
 		} else if retired {
 			continue
@@ -162,7 +162,7 @@ func (k *keyCheck) words(list *document.Node, path string, known []string) {
 			if k.picture.Reaches(k.reader.Program, key.Since) {
 				named := *w
 				named.Key = w.Text()
-				k.retired(&named, key.Use)
+				k.retired(&named, w, key)
 			}
 			continue
 		}
@@ -235,23 +235,27 @@ func (k *keyCheck) unknown(n *document.Node, path string) {
 	}
 }
 
-func (k *keyCheck) retired(n *document.Node, instead string) {
+// retired reports a key that is no longer to be used, at its node.
+func (k *keyCheck) retired(n, at *document.Node, key catalog.RetiredKey) {
 	message := fmt.Sprintf("%q is no longer to be used", n.Key)
-	if instead != "" {
-		message += "; use " + instead
+	if key.Use != "" {
+		message += "; use " + key.Use
 	}
-	k.report(DriftRetired, n, message)
+	f := k.report(DriftRetired, n, message)
+	f.Retired = &RetiredAt{File: k.file, Node: at, Key: key}
 }
 
-func (k *keyCheck) report(code Code, n *document.Node, message string) {
+func (k *keyCheck) report(code Code, n *document.Node, message string) *Finding {
 	line, column := k.file.Doc.Position(n.KeyStart)
 	files := k.file.Governs
 	if k.section != nil {
 		files = k.picture.Reached(k.file, k.section)
 	}
-	k.into.add(&Finding{Code: code, Files: files, Message: message,
+	f := &Finding{Code: code, Files: files, Message: message,
 		Sides: []Side{{Program: k.reader.Program.ID, Name: k.reader.Program.Name, Path: k.file.Path, Line: line, Column: column,
-			Value: scalarOf(n), scope: n.Key}}})
+			Value: scalarOf(n), scope: n.Key}}}
+	k.into.add(f)
+	return f
 }
 
 func scalarOf(n *document.Node) any {

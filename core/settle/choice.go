@@ -91,6 +91,11 @@ func (c Choices) asksFor(s subject, r *audit.Result) bool {
 	})
 }
 
+// asksForFinding reports whether a finding that is about no type is settled.
+func (c Choices) asksForFinding(f *conflict.Finding) bool {
+	return !slices.Contains(c.Leave, f.ID) && (len(c.Only) == 0 || slices.Contains(c.Only, f.ID))
+}
+
 // isIndent reports whether the rule is a part of the one question of indentation.
 func isIndent(id string) bool { return id == rule.IndentStyle || id == rule.IndentSize }
 

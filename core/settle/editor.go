@@ -34,6 +34,8 @@ type fileEdit struct {
 	takes  []*document.Node // that go
 	parts  []*document.Node // sections that go
 	lines  []string         // patterns that an ignore list gains
+
+	renewals []renewal
 	sectionAdds
 	gone bool
 }
@@ -288,6 +290,7 @@ func (fe *fileEdit) apply() ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
+	edits = append(edits, fe.renewed(doc)...)
 	within := func(e document.Edit) bool {
 		return slices.ContainsFunc(edits, func(cut document.Edit) bool { return cut.Start <= e.Start && e.End <= cut.End })
 	}

@@ -256,6 +256,7 @@ type draft struct {
 	asides  map[subject]string // why some files of the type have no answer, though others do
 	retired map[string]bool    // settings files that go
 	parted  map[parting]bool
+	notes   map[string]string // why findings without a type stay, by id
 
 	standard *standard
 	copies   bool // stay, as something would change without them
@@ -266,7 +267,7 @@ type draft struct {
 func newDraft(in Input, skip map[subject]string) *draft {
 	return &draft{
 		Input: in, skip: skip, wants: map[*claim.Group]map[string]want{}, blocked: map[subject]string{},
-		asides: map[subject]string{}, retired: map[string]bool{}, parted: map[parting]bool{}, types: map[*tree.Type]evidence.Set{},
+		asides: map[subject]string{}, retired: map[string]bool{}, parted: map[parting]bool{}, notes: map[string]string{}, types: map[*tree.Type]evidence.Set{},
 	}
 }
 
@@ -289,6 +290,7 @@ func (d *draft) propose() (*Plan, error) {
 	}
 	plan.Assignments = d.assignments()
 	e.carryOut()
+	e.renewKeys()
 	if !d.copies {
 		e.sayOnce()
 	}

@@ -205,6 +205,9 @@ func (d *draft) whyOpen(f *conflict.Finding) string {
 	case conflict.CodeDisagrees:
 		return "the code follows when its formatter is run on it; to keep the code as it is: treaty settle --follow code"
 	case conflict.DriftRetired:
+		if why := d.notes[f.ID]; why != "" {
+			return why
+		}
 		if how := d.succession(f); how != "" {
 			return how
 		}
