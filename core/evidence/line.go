@@ -2,7 +2,9 @@ package evidence
 
 import (
 	"bytes"
+	"encoding/binary"
 	"math"
+	"math/bits"
 
 	"jollytreaty/core/scan"
 )
@@ -13,14 +15,7 @@ func (m *meter) endLine(end int) {
 	if n := len(line); n > 0 && line[n-1] == '\r' {
 		line = line[:n-1]
 	}
-	lead, tabs := 0, 0
-	for lead < len(line) && line[lead] == '\t' {
-		lead++
-	}
-	tabs = lead
-	for lead < len(line) && (line[lead] == ' ' || line[lead] == '\t') {
-		lead++
-	}
+	lead, tabs := indentOf(line)
 	if m.keep != nil {
 		starts := m.literal || m.block >= 0 && lead > m.block
 		m.keep.starts, m.keep.ends = append(m.keep.starts, starts), append(m.keep.ends, starts || m.endsInText(line))
@@ -36,6 +31,27 @@ func (m *meter) endLine(end int) {
 	if m.inside > 0 {
 		m.within = m.stack[m.inside-1].sign
 	}
+}
+
+// indentOf returns how long the indentation of a line is, and how many tabs it
+// starts with.
+func indentOf(line []byte) (lead, tabs int) {
+	if len(line) >= 8 { // most are indented with a few blanks
+		if others := binary.LittleEndian.Uint64(line) ^ 0x2020202020202020; others != 0 {
+			if lead = bits.TrailingZeros64(others) / 8; line[lead] != '\t' {
+				return lead, 0
+			}
+			lead = 0
+		}
+	}
+	for lead < len(line) && line[lead] == '\t' {
+		lead++
+	}
+	tabs = lead
+	for lead < len(line) && (line[lead] == ' ' || line[lead] == '\t') {
+		lead++
+	}
+	return lead, tabs
 }
 
 // blank counts a line without anything on it.

@@ -145,14 +145,14 @@ func isGenerated(head []byte) bool {
 	if len(begin) == 0 || bytes.IndexByte(commentSigns, begin[0]) < 0 {
 		return false
 	}
-	for _, mark := range generatedMarks {
-		at := bytes.Index(head, mark)
-		if at < 0 {
-			continue
-		}
-		line := bytes.TrimLeft(head[bytes.LastIndexByte(head[:at], '\n')+1:at], " \t")
-		if bytes.Count(head[:at], []byte("\n")) < 25 && len(line) > 0 && bytes.IndexByte(commentSigns, line[0]) >= 0 {
+	for range 25 {
+		line, rest, more := bytes.Cut(head, []byte("\n"))
+		line = bytes.TrimLeft(line, " \t")
+		if len(line) > 0 && bytes.IndexByte(commentSigns, line[0]) >= 0 && slices.ContainsFunc(generatedMarks, func(mark []byte) bool { return bytes.Contains(line, mark) }) {
 			return true
+		}
+		if head = rest; !more {
+			break
 		}
 	}
 	return false
@@ -211,6 +211,9 @@ func (m *meter) walk(lang *scan.Language) {
 		s := scan.NewScanner(lang, m.src, m.traits.signs())
 		for {
 			span, more := s.Next()
+			if len(s.Signs) > 0 {
+				m.signs(s.Signs)
+			}
 			if !more {
 				break
 			}
@@ -218,8 +221,6 @@ func (m *meter) walk(lang *scan.Language) {
 			case scan.Newline:
 				m.endLine(span.Start)
 				continue
-			case scan.Sign:
-				m.sign(span.Start)
 			case scan.Body:
 				m.literal = true
 			case scan.Text:

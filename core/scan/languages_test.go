@@ -17,6 +17,9 @@ func spans(lang, src string, signs Signs) string {
 	var out []string
 	for {
 		span, more := s.Next()
+		for _, at := range s.Signs {
+			out = append(out, src[at:at+1])
+		}
 		if !more {
 			return strings.Join(out, " ")
 		}

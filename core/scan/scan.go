@@ -14,12 +14,12 @@ import (
 // Kind tells spans and tokens apart.
 type Kind uint8
 
-// The kinds. A Scanner leaves words, numbers and operators between its spans.
+// The kinds. A Scanner leaves words, numbers and signs between its spans.
 const (
 	Word    Kind = iota // a name or keyword
 	Number              // a number as written
 	Text                // a text in quotes, or a regular expression
-	Sign                // an operator or bracket; of a Scanner a bracket, comma or semicolon
+	Sign                // an operator, bracket, comma or semicolon
 	Newline             // the end of a line
 	Comment
 	Body // a here-document's
@@ -39,11 +39,15 @@ type Error struct {
 
 func (e *Error) Error() string { return fmt.Sprintf("byte %d: %s", e.Offset, e.Message) }
 
-// Scanner yields the comments, texts, brackets, commas, semicolons and line ends
-// of a source, in order. What does not end is taken to end with its line, or the
-// source, and kept as the error.
+// Scanner yields the comments, texts and line ends of a source, in order, with the
+// brackets, commas and semicolons between them. What does not end is taken to end
+// with its line, or the source, and kept as the error.
 type Scanner struct {
 	Err *Error // the first
+
+	// Signs are the offsets of the signs between the last two spans, or behind the
+	// last one. They are good until the next is asked for.
+	Signs []int32
 
 	lang   *Language
 	stops  *[256]byte
@@ -75,8 +79,9 @@ func NewScanner(lang *Language, src []byte, signs Signs) Scanner {
 // Next returns the next span; false at the end.
 func (s *Scanner) Next() (Span, bool) {
 	s.breaks = false
+	signs := s.Signs[:0]
 	if s.body > s.pos {
-		s.breaks = true
+		s.breaks, s.Signs = true, signs
 		return s.span(Body, s.pos, s.body), true
 	}
 	stops, src := s.stops, s.src
@@ -93,13 +98,18 @@ func (s *Scanner) Next() (Span, bool) {
 		what := stops[src[i]]
 		for what == 0 {
 			if i++; i == len(src) {
-				s.pos = i
+				s.pos, s.Signs = i, signs
 				return Span{}, false
 			}
 			what = stops[src[i]]
 		}
+		if what == stopSign {
+			signs = append(signs, int32(i))
+			i++
+			continue
+		}
 		if what == stopNewline {
-			s.body = 0
+			s.body, s.Signs = 0, signs
 			span := s.span(Newline, i, i+1)
 			if len(s.here) > 0 {
 				s.readHere()
@@ -109,15 +119,16 @@ func (s *Scanner) Next() (Span, bool) {
 		if what&stopOpener != 0 {
 			s.pos = i
 			if span, ok := s.opened(i, what); ok {
+				s.Signs = signs
 				return span, true
 			}
 		}
 		if what&stopSign != 0 {
-			return s.span(Sign, i, i+1), true
+			signs = append(signs, int32(i))
 		}
 		i++
 	}
-	s.pos = len(src)
+	s.pos, s.Signs = len(src), signs
 	return Span{}, false
 }
 

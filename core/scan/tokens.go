@@ -29,6 +29,11 @@ func Tokens(lang *Language, src []byte) ([]Token, error) {
 		if s.Err != nil {
 			return nil, s.Err
 		}
+		for _, sign := range s.Signs {
+			t.between(at, int(sign))
+			t.add(Sign, int(sign), 1)
+			at = int(sign) + 1
+		}
 		if !more {
 			t.between(at, len(src))
 			return t.list, nil
@@ -42,8 +47,6 @@ func Tokens(lang *Language, src []byte) ([]Token, error) {
 				token.Value = s.quote.value(token.Value, s.prefix)
 			}
 			t.list = append(t.list, token)
-		case Sign:
-			t.add(Sign, span.Start, 1)
 		case Newline:
 			if n := len(t.list); n > 0 && t.list[n-1].Kind != Newline && !t.goesOn {
 				t.add(Newline, span.Start, 1)
