@@ -211,7 +211,7 @@ func (s *Sample) merge(m *meter) {
 		}
 	}
 	for hash, text := range m.headers {
-		s.headers[hash] = text
+		keepHeader(s.headers, hash, text)
 	}
 }
 

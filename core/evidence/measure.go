@@ -287,9 +287,18 @@ func (m *meter) finish() {
 	f.imports = m.imports.order()
 	if hash, text := m.heading.hash(); hash != 0 {
 		f.header = hash
-		if _, had := m.headers[hash]; !had && len(m.headers) < 10_000 {
-			m.headers[hash] = text
-		}
+		keepHeader(m.headers, hash, text)
+	}
+}
+
+// maxHeaders bounds how many different headers are remembered as texts.
+const maxHeaders = 10_000
+
+// keepHeader remembers the text of a header: of those that only differ in what does
+// not count, such as the year, the first in order, whoever read it.
+func keepHeader(headers map[uint64]string, hash uint64, text string) {
+	if had, known := headers[hash]; known && text < had || !known && len(headers) < maxHeaders {
+		headers[hash] = text
 	}
 }
 
