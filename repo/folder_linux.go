@@ -3,8 +3,12 @@ package repo
 import (
 	"encoding/binary"
 	"io/fs"
+	"sync"
 	"syscall"
 )
+
+// direntBuffers are used again: a large repository has thousands of folders.
+var direntBuffers = sync.Pool{New: func() any { buf := make([]byte, 1<<13); return &buf }}
 
 // readFolder calls use for each name in a folder; the name is only good for the
 // call. It asks the system directly:
@@ -16,7 +20,9 @@ func readFolder(dir string, use func(name []byte, folder bool)) error {
 		return &fs.PathError{Op: "open", Path: dir, Err: err}
 	}
 	defer syscall.Close(fd)
-	buf := make([]byte, 1<<13)
+	kept := direntBuffers.Get().(*[]byte)
+	defer direntBuffers.Put(kept)
+	buf := *kept
 	for {
 		n, err := syscall.ReadDirent(fd, buf)
 		if err == syscall.EINTR {

@@ -56,6 +56,8 @@ const clear = 0.9
 
 // ofType is what was measured of all files of the group's type.
 func (d *draft) ofType(g *claim.Group) evidence.Set {
+	d.mutex.Lock()
+	defer d.mutex.Unlock()
 	if set, ok := d.types[g.Type]; ok {
 		return set
 	}

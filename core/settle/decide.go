@@ -3,7 +3,10 @@ package settle
 import (
 	"cmp"
 	"fmt"
+	"runtime"
 	"slices"
+	"sync"
+	"sync/atomic"
 
 	"jollytreaty/core/assign"
 	"jollytreaty/core/catalog"
@@ -12,25 +15,66 @@ import (
 	"jollytreaty/core/treaty"
 )
 
+// answers are what is decided for a group.
+type answers struct {
+	wants   map[string]want // nil where nothing is
+	blocked []open
+	asides  []open
+}
+
+// open is a question that has no answer, and why.
+type open struct{ rule, why string }
+
+// decideAll finds, for each group and rule, the value the files shall have. The
+// groups are apart from each other.
+func (d *draft) decideAll() {
+	groups := d.groups()
+	all := make([]answers, len(groups))
+	var next atomic.Int64
+	var wait sync.WaitGroup
+	for range runtime.GOMAXPROCS(0) {
+		wait.Go(func() {
+			for i := int(next.Add(1)) - 1; i < len(groups); i = int(next.Add(1)) - 1 {
+				if d.concerns(groups[i]) {
+					all[i] = d.decide(groups[i], &d.Audit.Verdicts[i])
+				}
+			}
+		})
+	}
+	wait.Wait()
+	for i, g := range groups {
+		for _, o := range all[i].blocked {
+			d.block(g, o.rule, o.why)
+		}
+		for _, o := range all[i].asides {
+			d.asides[subject{g.Type, o.rule}] = o.why
+		}
+		if all[i].wants != nil {
+			d.wants[g] = all[i].wants
+		}
+	}
+}
+
 // decide finds, for each rule, the value the group shall have.
-func (d *draft) decide(g *claim.Group, v *assign.Assignment) {
+func (d *draft) decide(g *claim.Group, v *assign.Assignment) answers {
+	var a answers
 	if v.Formatter == nil && len(v.Rivals) > 0 {
 		const why = "which formatter the files have is not decided; name one in an article of " + treaty.Name
-		d.block(g, "", why)
+		a.blocked = append(a.blocked, open{"", why})
 		for _, r := range rule.All() {
-			d.block(g, r.ID, why)
+			a.blocked = append(a.blocked, open{r.ID, why})
 		}
-		return
+		return a
 	}
 	article := d.Audit.Treaty.For(g.Type.ID, g.Examples[0])
 	wants := map[string]want{}
-	d.wants[g] = wants
+	a.wants = wants
 	for _, r := range rule.All() {
 		if r.ID == rule.TabWidth || r.Mirrored {
 			continue
 		}
 		if r.ID == rule.IndentSize && wants[rule.IndentStyle].value == rule.Word("tab") {
-			d.asides[subject{g.Type, r.ID}] = "the files are indented with tabs (" + wants[rule.IndentStyle].because + "), where a number of spaces settles nothing"
+			a.asides = append(a.asides, open{r.ID, "the files are indented with tabs (" + wants[rule.IndentStyle].because + "), where a number of spaces settles nothing"})
 			continue
 		}
 		why, skipped := d.skip[subject{g.Type, r.ID}]
@@ -38,7 +82,7 @@ func (d *draft) decide(g *claim.Group, v *assign.Assignment) {
 			why, skipped = d.skip[subject{g.Type, rule.IndentStyle}]
 		}
 		if skipped {
-			d.block(g, r.ID, why)
+			a.blocked = append(a.blocked, open{r.ID, why})
 			continue
 		}
 		var options []option
@@ -62,11 +106,12 @@ func (d *draft) decide(g *claim.Group, v *assign.Assignment) {
 		}
 		best, why := d.best(options, claims, g, r)
 		if best == nil {
-			d.block(g, r.ID, why)
+			a.blocked = append(a.blocked, open{r.ID, why})
 			continue
 		}
 		wants[r.ID] = want{best.value, best.because, best.code, best.share, best.said}
 	}
+	return a
 }
 
 // block notes that a question about the group's type stays open.

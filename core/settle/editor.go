@@ -208,24 +208,45 @@ func (d *draft) owns(t *tree.Type, ext, prefix string) bool {
 	if ext == "" || !slices.Contains(t.Extensions, strings.ToLower(ext)) {
 		return false
 	}
-	return !slices.ContainsFunc(d.Audit.Picture.Tree.Files, func(f tree.File) bool {
-		return f.Type != t && f.Type.Styled && path.Ext(f.Path) == ext && strings.HasPrefix(f.Path, prefix)
+	d.indexFiles()
+	return !slices.ContainsFunc(d.byExt[ext], func(i int32) bool {
+		f := &d.Audit.Picture.Tree.Files[i]
+		return f.Type != t && f.Type.Styled && strings.HasPrefix(f.Path, prefix)
 	})
 }
 
-// pathsIn returns the paths of the groups' files.
+// pathsIn returns the paths of the groups' files, in order.
 func (d *draft) pathsIn(groups ...*claim.Group) []string {
-	in := map[*claim.Group]bool{}
+	d.indexFiles()
+	var at []int32
 	for _, g := range groups {
-		in[g] = true
+		at = append(at, d.filesOf[g]...)
 	}
-	var out []string
-	for i, n := range d.Audit.Picture.GroupOf {
-		if in[d.groups()[n]] {
-			out = append(out, d.Audit.Picture.Tree.Files[i].Path)
-		}
+	if len(groups) > 1 {
+		slices.Sort(at)
+	}
+	out := make([]string, len(at))
+	for i, n := range at {
+		out[i] = d.Audit.Picture.Tree.Files[n].Path
 	}
 	return out
+}
+
+// indexFiles finds the files by group and by extension, once.
+func (d *draft) indexFiles() {
+	if d.filesOf != nil {
+		return
+	}
+	d.filesOf, d.byExt = map[*claim.Group][]int32{}, map[string][]int32{}
+	for i, n := range d.Audit.Picture.GroupOf {
+		g := d.groups()[n]
+		if d.filesOf[g] == nil {
+			d.filesOf[g] = make([]int32, 0, g.Files)
+		}
+		d.filesOf[g] = append(d.filesOf[g], int32(i))
+		ext := path.Ext(d.Audit.Picture.Tree.Files[i].Path)
+		d.byExt[ext] = append(d.byExt[ext], int32(i))
+	}
 }
 
 // prune takes out settings that lose everywhere they could apply, where they are

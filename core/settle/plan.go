@@ -8,6 +8,7 @@ import (
 	"io/fs"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"jollytreaty/core/assign"
@@ -261,7 +262,10 @@ type draft struct {
 	standard *standard
 	copies   bool // stay, as something would change without them
 	moved    []copied
+	mutex    sync.Mutex
 	types    map[*tree.Type]evidence.Set // what was measured
+	filesOf  map[*claim.Group][]int32    // positions in the tree
+	byExt    map[string][]int32          // those of files with an extension
 }
 
 func newDraft(in Input, skip map[subject]string) *draft {
@@ -283,11 +287,7 @@ func (d *draft) propose() (*Plan, error) {
 	d.standard = e.standard
 	e.retire()
 	plan := &Plan{}
-	for i, g := range d.groups() {
-		if d.concerns(g) {
-			d.decide(g, &d.Audit.Verdicts[i])
-		}
-	}
+	d.decideAll()
 	plan.Assignments = d.assignments()
 	e.carryOut()
 	e.renewKeys()
