@@ -19,13 +19,32 @@ func compile(nodes []node) *Pattern {
 	p.emit(nodes)
 	p.prog = append(p.prog, instr{op: opMatch})
 	p.names = simpleNames(nodes)
-	for _, n := range nodes {
-		if n.op != opChar {
-			break
-		}
-		p.prefix += string(n.char)
-	}
+	p.prefixes = prefixesOf(nodes)
 	return p
+}
+
+// prefixesOf returns what the paths that nodes reach start with: a text, or the
+// texts that alternatives start with; none where one starts with anything.
+func prefixesOf(nodes []node) []string {
+	var out []string
+	starts := [][]node{nodes}
+	if len(nodes) > 0 && nodes[0].op == opSplit {
+		starts = nodes[0].alts
+	}
+	for _, start := range starts {
+		text := ""
+		for _, n := range start {
+			if n.op != opChar {
+				break
+			}
+			text += string(n.char)
+		}
+		if text == "" {
+			return nil
+		}
+		out = append(out, text)
+	}
+	return out
 }
 
 func (p *Pattern) emit(nodes []node) {

@@ -1,9 +1,6 @@
 package pattern
 
-import (
-	"path"
-	"strings"
-)
+import "strings"
 
 // Ignore is one line of an ignore list in the manner of gitignore(5).
 type Ignore struct {
@@ -117,11 +114,25 @@ func (l IgnoreList) Decides(p string, folder bool) (ignored, spoken bool) {
 // Ignores reports whether the list takes out the file at p, directly or by
 // taking out a folder above it.
 func (l IgnoreList) Ignores(p string) bool {
-	for dir := path.Dir(p); dir != "."; dir = path.Dir(dir) {
-		if ignored, _ := l.Decides(dir, true); ignored {
+	if !l.mayReach(p) {
+		return false
+	}
+	for i := strings.LastIndexByte(p, '/'); i > 0; i = strings.LastIndexByte(p[:i], '/') {
+		if ignored, _ := l.Decides(p[:i], true); ignored {
 			return true
 		}
 	}
 	ignored, _ := l.Decides(p, false)
 	return ignored
+}
+
+// mayReach reports whether the start of a path does not rule out that some line
+// reaches it or a folder above it.
+func (l IgnoreList) mayReach(p string) bool {
+	for i := range l {
+		if l[i].names != nil || l[i].Pattern.mayReach(p) {
+			return true
+		}
+	}
+	return false
 }

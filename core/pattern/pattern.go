@@ -15,9 +15,9 @@ import (
 // Pattern is a compiled glob. Paths given to it are relative to the folder the
 // pattern speaks for, with forward slashes and no leading one.
 type Pattern struct {
-	prog   []instr
-	prefix string   // what every path it reaches starts with
-	names  *nameSet // set when the last path element alone decides
+	prog     []instr
+	prefixes []string // every path it reaches starts with one of them; none if that is not known
+	names    *nameSet // set when the last path element alone decides
 }
 
 type op uint8
@@ -62,11 +62,26 @@ func (p *Pattern) Match(path string) bool {
 	if p.names != nil {
 		return p.names.match(path[strings.LastIndexByte(path, '/')+1:])
 	}
-	if !strings.HasPrefix(path, p.prefix) {
+	if !p.mayReach(path) {
 		return false
 	}
-	m := matcher{prog: p.prog, path: path, seen: make([]uint64, (len(p.prog)*(len(path)+1)+63)/64)}
+	var few [64]uint64
+	m := matcher{prog: p.prog, path: path, seen: few[:]}
+	if n := (len(p.prog)*(len(path)+1) + 63) / 64; n > len(few) {
+		m.seen = make([]uint64, n)
+	}
 	return m.run(0, 0)
+}
+
+// mayReach reports whether the start of a path does not rule out that the pattern
+// reaches it.
+func (p *Pattern) mayReach(path string) bool {
+	for _, prefix := range p.prefixes {
+		if strings.HasPrefix(path, prefix) {
+			return true
+		}
+	}
+	return len(p.prefixes) == 0
 }
 
 // ByExtension reports whether two files with the same extension (from the last

@@ -40,7 +40,7 @@ func draftOf(marked map[string]bool) (*draft, []*claim.Group) {
 		}
 		p.GroupOf = append(p.GroupOf, number)
 	}
-	return &draft{Input: Input{Audit: &audit.Result{Picture: p}}}, []*claim.Group{in}
+	return newDraft(Input{Audit: &audit.Result{Picture: p}}, nil), []*claim.Group{in}
 }
 
 // Patterns for a part of the tree reach the part and nothing else of its type.

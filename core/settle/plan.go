@@ -7,6 +7,8 @@ import (
 	"cmp"
 	"io/fs"
 	"slices"
+	"sort"
+	"strconv"
 	"strings"
 	"sync"
 	"time"
@@ -264,6 +266,7 @@ type draft struct {
 	moved    []copied
 	mutex    sync.Mutex
 	types    map[*tree.Type]evidence.Set // what was measured
+	areas    map[string][]string         // patterns for groups' files, by their type and numbers
 	filesOf  map[*claim.Group][]int32    // positions in the tree
 	byExt    map[string][]int32          // those of files with an extension
 }
@@ -271,7 +274,7 @@ type draft struct {
 func newDraft(in Input, skip map[subject]string) *draft {
 	return &draft{
 		Input: in, skip: skip, wants: map[*claim.Group]map[string]want{}, blocked: map[subject]string{},
-		asides: map[subject]string{}, retired: map[string]bool{}, parted: map[parting]bool{}, notes: map[string]string{}, types: map[*tree.Type]evidence.Set{},
+		asides: map[subject]string{}, retired: map[string]bool{}, parted: map[parting]bool{}, notes: map[string]string{}, types: map[*tree.Type]evidence.Set{}, areas: map[string][]string{},
 	}
 }
 
@@ -413,68 +416,68 @@ func (d *draft) pathsOf(t *tree.Type, groups []*claim.Group) (paths []string, ok
 	for _, g := range groups {
 		in[g] = true
 	}
-	all := true
-	for _, g := range d.groups() {
+	all, key := true, t.ID
+	for i, g := range d.groups() {
 		all = all && (g.Type != t || in[g])
+		if in[g] {
+			key += " " + strconv.Itoa(i)
+		}
 	}
 	if all {
 		return nil, true
 	}
-	root := &folderNode{}
-	picture := d.Audit.Picture
-	for i := range picture.Tree.Files {
-		if f := &picture.Tree.Files[i]; f.Type == t {
-			root.add(f.Path, in[d.groups()[picture.GroupOf[i]]])
-		}
+	paths, known := d.areas[key]
+	if !known {
+		paths = d.cover(t, in)
+		d.areas[key] = paths
 	}
-	paths = root.patterns("", nil)
 	return paths, len(paths) <= maxPaths
 }
 
-// folderNode counts files inside and outside a selection below a folder.
-type folderNode struct {
-	in, out  int
-	children map[string]*folderNode
-	order    []string
-}
-
-func (n *folderNode) add(path string, in bool) {
-	if in {
-		n.in++
-	} else {
-		n.out++
-	}
-	head, rest, deeper := strings.Cut(path, "/")
-	if n.children == nil {
-		n.children = map[string]*folderNode{}
-	}
-	child := n.children[head]
-	if child == nil {
-		child = &folderNode{}
-		n.children[head] = child
-		n.order = append(n.order, head)
-	}
-	if deeper {
-		child.add(rest, in)
-	} else if in {
-		child.in++
-	} else {
-		child.out++
-	}
-}
-
-func (n *folderNode) patterns(prefix string, into []string) []string {
-	for _, name := range n.order {
-		child := n.children[name]
-		switch {
-		case child.in == 0 || len(into) > maxPaths:
-		case child.out == 0 && child.children != nil:
-			into = append(into, prefix+name+"/**")
-		case child.children == nil:
-			into = append(into, prefix+name)
-		default:
-			into = child.patterns(prefix+name+"/", into)
+// cover returns patterns for the files of a type in some groups, in path order:
+// folders where they hold no other file of the type, else the files.
+func (d *draft) cover(t *tree.Type, in map[*claim.Group]bool) []string {
+	c := coverage{wanted: []int{0}}
+	picture := d.Audit.Picture
+	for i := range picture.Tree.Files {
+		if f := &picture.Tree.Files[i]; f.Type == t {
+			n := c.wanted[len(c.paths)]
+			if in[d.groups()[picture.GroupOf[i]]] {
+				n++
+			}
+			c.paths, c.wanted = append(c.paths, f.Path), append(c.wanted, n)
 		}
 	}
-	return into
+	c.find(0, len(c.paths), 0)
+	return c.patterns
+}
+
+// coverage finds patterns for the wanted of sorted paths.
+type coverage struct {
+	paths    []string
+	wanted   []int // how many of the paths before are
+	patterns []string
+}
+
+// find covers the paths from i to end, which have as many bytes as skip in common,
+// up to a slash.
+func (c *coverage) find(i, end, skip int) {
+	for i < end && len(c.patterns) <= maxPaths {
+		p := c.paths[i]
+		next, folder := i+1, ""
+		if slash := strings.IndexByte(p[skip:], '/'); slash >= 0 {
+			folder = p[:skip+slash+1]
+			next += sort.Search(end-i-1, func(n int) bool { return !strings.HasPrefix(c.paths[i+1+n], folder) })
+		}
+		switch n := c.wanted[next] - c.wanted[i]; {
+		case n == 0:
+		case folder == "":
+			c.patterns = append(c.patterns, p)
+		case n == next-i:
+			c.patterns = append(c.patterns, folder+"**")
+		default:
+			c.find(i, next, len(folder))
+		}
+		i = next
+	}
 }
