@@ -3,6 +3,7 @@ package claim
 import (
 	"cmp"
 	"path"
+	"runtime"
 	"slices"
 	"strings"
 	"sync"
@@ -26,7 +27,6 @@ type chain struct {
 	// depends on more than a file's extension are listed in rest.
 	reaches []chainReach
 	rest    []int
-	byExt   map[extKey]*extGroup
 }
 
 type chainReach struct {
@@ -35,8 +35,9 @@ type chainReach struct {
 }
 
 type extKey struct {
-	typ *tree.Type
-	ext string
+	chain *chain
+	typ   *tree.Type
+	ext   string
 }
 
 // extGroup is what the extension alone tells about the files of a type.
@@ -111,7 +112,7 @@ func (g *grouper) chain(folder string) *chain {
 		g.chains[folder] = above
 		return above
 	}
-	c := &chain{folder: folder, byExt: map[extKey]*extGroup{}, byPlace: map[*catalog.Place][]*File{}, applies: map[*catalog.Place][]*File{}}
+	c := &chain{folder: folder, byPlace: map[*catalog.Place][]*File{}, applies: map[*catalog.Place][]*File{}}
 	if above != nil {
 		c.files = slices.Clone(above.files)
 	}
@@ -138,25 +139,63 @@ func (g *grouper) chain(folder string) *chain {
 	return c
 }
 
+// fewestApart is how many files are grouped on each core at least.
+const fewestApart = 4096
+
 // group puts every file of the tree into a group and returns, for each, the
 // number of its group.
 func (g *grouper) group(t *tree.Tree) []int32 {
 	of := make([]*Group, len(t.Files))
+	folder := ""
+	for i := range t.Files { // all chains first: they are shared
+		if dir := folderOf(t.Files[i].Path); dir != folder {
+			g.chain(dir)
+			folder = dir
+		}
+	}
+	parts := make([]gathering, min(runtime.GOMAXPROCS(0), len(of)/fewestApart+1))
+	var wait sync.WaitGroup
+	for k := range parts {
+		wait.Go(func() {
+			from, to := k*len(of)/len(parts), (k+1)*len(of)/len(parts)
+			parts[k] = gathering{chains: g.chains, byExt: map[extKey]*extGroup{}}
+			parts[k].gather(t.Files[from:to], of[from:to])
+		})
+	}
+	wait.Wait()
+	for _, part := range parts {
+		g.groups = append(g.groups, part.groups...)
+	}
+	return g.number(of, g.merge())
+}
+
+// folderOf returns the folder of a path.
+func folderOf(p string) string {
+	if slash := strings.LastIndexByte(p, '/'); slash >= 0 {
+		return p[:slash]
+	}
+	return "."
+}
+
+// gathering puts neighbouring files into groups.
+type gathering struct {
+	chains map[string]*chain
+	byExt  map[extKey]*extGroup
+	groups []*Group
+}
+
+func (g *gathering) gather(files []tree.File, of []*Group) {
 	var c, lastChain *chain
 	var e *extGroup
 	folder := ""
 	var answers []byte
-	for i := range t.Files {
-		f := &t.Files[i]
-		dir := "."
-		if slash := strings.LastIndexByte(f.Path, '/'); slash >= 0 {
-			dir = f.Path[:slash]
+	for i := range files {
+		f := &files[i]
+		if dir := folderOf(f.Path); c == nil || dir != folder {
+			folder, c = dir, g.chains[dir]
 		}
-		if c == nil || dir != folder {
-			folder, c = dir, g.chain(dir)
-		}
-		if i == 0 || c != lastChain || f.Type != t.Files[i-1].Type || extension(f.Path) != extension(t.Files[i-1].Path) {
-			e = c.extGroup(f)
+		if i == 0 || c != lastChain || f.Type != files[i-1].Type || extension(f.Path) != extension(files[i-1].Path) {
+			e = g.extGroup(c, f)
 		}
 		lastChain = c
 		grp := e.group
@@ -188,8 +227,6 @@ func (g *grouper) group(t *tree.Tree) []int32 {
 		}
 		of[i] = grp
 	}
-	g.merge(of)
-	return g.number(of)
 }
 
 // extension is what stands behind the last dot of a path's last part, dot
@@ -203,27 +240,28 @@ func extension(p string) string {
 	return ""
 }
 
-func (c *chain) extGroup(f *tree.File) *extGroup {
-	key := extKey{f.Type, extension(f.Path)}
-	e := c.byExt[key]
+func (g *gathering) extGroup(c *chain, f *tree.File) *extGroup {
+	key := extKey{c, f.Type, extension(f.Path)}
+	e := g.byExt[key]
 	if e == nil {
 		e = &extGroup{matched: make([]bool, len(c.reaches)), groups: map[string]*Group{}}
 		for i, r := range c.reaches {
 			e.matched[i] = r.byExtension && r.match(f.Path[r.skip:])
 		}
-		c.byExt[key] = e
+		g.byExt[key] = e
 	}
 	return e
 }
 
-func (g *grouper) add(t *tree.Type, c *chain, matched []bool) *Group {
+func (g *gathering) add(t *tree.Type, c *chain, matched []bool) *Group {
 	grp := &Group{Type: t, chain: c, matched: matched}
 	g.groups = append(g.groups, grp)
 	return grp
 }
 
-// merge joins groups that differ in extension only.
-func (g *grouper) merge(of []*Group) {
+// merge joins groups that differ in extension only, or were gathered apart, and
+// returns which went into which.
+func (g *grouper) merge() map[*Group]*Group {
 	type key struct {
 		typ     *tree.Type
 		chain   *chain
@@ -252,24 +290,21 @@ func (g *grouper) merge(of []*Group) {
 		kept = append(kept, grp)
 	}
 	g.groups = kept
-	if len(into) == 0 {
-		return
-	}
-	for i, grp := range of {
-		if target := into[grp]; target != nil {
-			of[i] = target
-		}
-	}
+	return into
 }
 
-// number orders the groups and returns each file's group number.
-func (g *grouper) number(of []*Group) []int32 {
+// number orders the groups and returns each file's group number; into says which
+// groups were joined to others.
+func (g *grouper) number(of []*Group, into map[*Group]*Group) []int32 {
 	slices.SortStableFunc(g.groups, func(a, b *Group) int {
 		return cmp.Or(cmp.Compare(b.Files, a.Files), cmp.Compare(a.Examples[0], b.Examples[0]))
 	})
 	index := make(map[*Group]int32, len(g.groups))
 	for i, grp := range g.groups {
 		index[grp] = int32(i)
+	}
+	for grp, target := range into {
+		index[grp] = index[target]
 	}
 	out := make([]int32, len(of))
 	last, lastIndex := (*Group)(nil), int32(0)

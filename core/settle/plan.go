@@ -136,7 +136,10 @@ func propose(in Input, round int) (*Plan, error) {
 		if err != nil {
 			return nil, err
 		}
+		var wait sync.WaitGroup
+		wait.Go(func() { plan.Decisions = d.decisions() })
 		edited, err := d.edited(plan)
+		wait.Wait()
 		if err != nil {
 			return nil, err
 		}
@@ -300,7 +303,6 @@ func (d *draft) propose() (*Plan, error) {
 	if d.Prune {
 		e.prune()
 	}
-	plan.Decisions = d.decisions()
 	var err error
 	if plan.Edits, err = e.finish(); err != nil {
 		return nil, err
