@@ -232,20 +232,53 @@ func (d *draft) pathsIn(groups ...*claim.Group) []string {
 	return out
 }
 
+// extensionsIn returns the extensions of the groups' files.
+func (d *draft) extensionsIn(groups ...*claim.Group) []string {
+	d.indexFiles()
+	var out []string
+	for _, g := range groups {
+		for _, ext := range d.extsOf[g] {
+			out = appendNew(out, ext)
+		}
+	}
+	return out
+}
+
+// whole reports whether the groups hold every file of the type whose path has the
+// prefix.
+func (d *draft) whole(t *tree.Type, groups []*claim.Group, prefix string) bool {
+	d.indexFiles()
+	for _, g := range d.groups() {
+		if g.Type == t && !slices.Contains(groups, g) && slices.ContainsFunc(d.filesOf[g], func(i int32) bool {
+			return strings.HasPrefix(d.Audit.Picture.Tree.Files[i].Path, prefix)
+		}) {
+			return false
+		}
+	}
+	return true
+}
+
 // indexFiles finds the files by group and by extension, once.
 func (d *draft) indexFiles() {
 	if d.filesOf != nil {
 		return
 	}
-	d.filesOf, d.byExt = map[*claim.Group][]int32{}, map[string][]int32{}
+	groups := d.groups()
+	d.filesOf, d.byExt, d.extsOf = map[*claim.Group][]int32{}, map[string][]int32{}, map[*claim.Group][]string{}
+	at, exts := make([][]int32, len(groups)), make([][]string, len(groups))
 	for i, n := range d.Audit.Picture.GroupOf {
-		g := d.groups()[n]
-		if d.filesOf[g] == nil {
-			d.filesOf[g] = make([]int32, 0, g.Files)
+		if at[n] == nil {
+			at[n] = make([]int32, 0, groups[n].Files)
 		}
-		d.filesOf[g] = append(d.filesOf[g], int32(i))
+		at[n] = append(at[n], int32(i))
 		ext := path.Ext(d.Audit.Picture.Tree.Files[i].Path)
 		d.byExt[ext] = append(d.byExt[ext], int32(i))
+		if len(exts[n]) == 0 || exts[n][len(exts[n])-1] != ext {
+			exts[n] = appendNew(exts[n], ext)
+		}
+	}
+	for n, g := range groups {
+		d.filesOf[g], d.extsOf[g] = at[n], exts[n]
 	}
 }
 

@@ -271,7 +271,8 @@ type draft struct {
 	types    map[*tree.Type]evidence.Set // what was measured
 	areas    map[string][]string         // patterns for groups' files, by their type and numbers
 	filesOf  map[*claim.Group][]int32    // positions in the tree
-	byExt    map[string][]int32          // those of files with an extension
+	extsOf   map[*claim.Group][]string   // extensions
+	byExt    map[string][]int32          // positions of the files with an extension
 }
 
 func newDraft(in Input, skip map[subject]string) *draft {

@@ -258,34 +258,23 @@ func (s *standard) glob(b *batch, folder string) string {
 	if folder != "." {
 		prefix = folder + "/"
 	}
-	mine := d.pathsIn(b.groups...)
-	others := 0
-	for _, f := range d.Audit.Picture.Tree.Files {
-		if f.Type == b.typ && strings.HasPrefix(f.Path, prefix) {
-			others++
-		}
-	}
-	for _, p := range mine {
-		if strings.HasPrefix(p, prefix) {
-			others--
-		}
-	}
-	whole := others == 0
+	whole := d.whole(b.typ, b.groups, prefix)
 	var exts, names, paths []string
 	owned := map[string]bool{}
-	for _, p := range mine {
-		name := path.Base(p)
-		ext := path.Ext(name)
-		if _, asked := owned[ext]; !asked {
-			owned[ext] = d.owns(b.typ, ext, prefix)
-		}
-		switch {
-		case owned[ext]:
+	for _, ext := range d.extensionsIn(b.groups...) {
+		if owned[ext] = d.owns(b.typ, ext, prefix); owned[ext] {
 			exts = appendNew(exts, ext[1:])
-		case whole && slices.Contains(b.typ.Names, name):
-			names = appendNew(names, name)
-		default:
-			paths = append(paths, escape(strings.TrimPrefix(p, prefix)))
+		}
+	}
+	if len(exts) < len(owned) { // some go by their names
+		for _, p := range d.pathsIn(b.groups...) {
+			switch name := path.Base(p); {
+			case owned[path.Ext(name)]:
+			case whole && slices.Contains(b.typ.Names, name):
+				names = appendNew(names, name)
+			default:
+				paths = append(paths, escape(strings.TrimPrefix(p, prefix)))
+			}
 		}
 	}
 	slices.Sort(paths)
