@@ -284,6 +284,9 @@ func SettlementJSON(w io.Writer, plan *settle.Plan) error {
 		if a.Paths != nil {
 			o["paths"] = a.Paths
 		}
+		if a.Leaving != nil {
+			o["leaving"] = a.Leaving
+		}
 		assignments = append(assignments, o)
 	}
 	for _, d := range plan.Decisions {

@@ -60,7 +60,7 @@ func Settlement(p *Page, plan *settle.Plan, written bool) {
 		fmt.Fprintln(p.W, p.bold("FORMATTERS"))
 		var rows [][]string
 		for _, a := range plan.Assignments {
-			rows = append(rows, []string{"  " + a.Type.Name + in(a.Paths), a.Formatter.Name, clean(a.Because)})
+			rows = append(rows, []string{"  " + a.Type.Name + in(a.Paths), a.Formatter.Name, clean(strings.Join(append([]string{a.Because}, a.Leaving...), "; "))})
 		}
 		for _, line := range p.flow(rows) {
 			fmt.Fprintln(p.W, line)

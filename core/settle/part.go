@@ -24,7 +24,7 @@ type parting struct {
 // it is told to leave the files, or every sign of it there is a settings file that
 // goes.
 func (d *draft) leaves(e *catalog.Entry, g *claim.Group) bool {
-	if d.parted[parting{e, g}] {
+	if _, parts := d.parted[parting{e, g}]; parts {
 		return true
 	}
 	signs := g.Signs(e)
@@ -49,12 +49,12 @@ func (e *editor) retire() {
 		why := e.d.skip[subject{g.Type, ""}]
 		for _, rival := range v.Rivals {
 			if why == "" {
-				l, err := e.part(g, v, &rival)
+				how, l, err := e.part(g, v, &rival)
 				if err != nil {
 					why = err.Error()
 					continue
 				}
-				e.d.parted[parting{rival.Program, g}] = true
+				e.d.parted[parting{rival.Program, g}] = how
 				if l == nil {
 					continue
 				}
@@ -79,33 +79,34 @@ func (e *editor) retire() {
 
 // part schedules what makes a rival leave the group's files to their formatter: its
 // settings go if it formats nothing else, or else formatting is switched off for
-// the type, or its ignore list gains patterns, which is what the leaving is for.
-func (e *editor) part(g *claim.Group, v *assign.Assignment, rival *assign.Candidate) (*leaving, error) {
+// the type, or its ignore list gains patterns, which is what the leaving is for. It
+// says in words how that goes.
+func (e *editor) part(g *claim.Group, v *assign.Assignment, rival *assign.Candidate) (how string, l *leaving, err error) {
 	var signs []claim.Seen // beside what editors say
 	for _, s := range rival.Reasons {
 		if !s.Weak() && s.As != "editor" {
 			signs = append(signs, s)
 		}
 	}
-	var err error
+	name := rival.Program.Name
 	if len(signs) == 0 {
-		return nil, nil
+		return "no editor names " + name + " for them any more", nil, nil
 	}
 	if i := slices.IndexFunc(signs, func(s claim.Seen) bool { return s.As != "settings" }); i >= 0 {
-		err = fmt.Errorf("%s is brought by %s:%d; take it out there", rival.Program.Name, signs[i].Path, signs[i].Line)
+		err = fmt.Errorf("%s is brought by %s:%d; take it out there", name, signs[i].Path, signs[i].Line)
 		if runs := signs[i].As == "hook" || signs[i].As == "ci"; runs && !assign.ByTreaty(v.Formatter.Reasons[0]) {
-			return nil, err
+			return "", nil, err
 		}
 	} else if err = e.takeOut(rival.Program, v.Formatter.Program, signs); err == nil {
-		return nil, nil
+		return "the settings of " + name + " go, " + signs[0].Path, nil, nil
 	}
-	if e.switchFormatting(rival.Program, g) {
-		return nil, nil
+	if at := e.switchFormatting(rival.Program, g); at != "" {
+		return name + " no longer formats them, " + at, nil, nil
 	}
 	if l := e.leavingOf(rival.Program, g, signs[0].Folder); l != nil {
-		return l, nil
+		return name + " leaves them out, " + l.path, l, nil
 	}
-	return nil, err
+	return "", nil, err
 }
 
 // takeOut schedules that a program's settings go, where nothing else is done by
@@ -194,15 +195,15 @@ func sectionOf(f *claim.File, program *catalog.Entry) string {
 
 // switchFormatting schedules that the program's settings switch its formatting of
 // the group's type off, by the most general key that takes nothing from files it
-// still formats. It reports whether there is one.
-func (e *editor) switchFormatting(program *catalog.Entry, g *claim.Group) bool {
+// still formats. It returns the settings file, or "" where there is no way.
+func (e *editor) switchFormatting(program *catalog.Entry, g *claim.Group) string {
 	sw, place := program.Formatting(g.Type.ID), program.Place("")
 	if sw == nil || place == nil || len(sw.Off) == 0 {
-		return false
+		return ""
 	}
 	files := g.FilesOf(program, place)
 	if len(files) == 0 || files[len(files)-1].Doc == nil || !files[len(files)-1].Doc.Adds() {
-		return false
+		return ""
 	}
 	f := files[len(files)-1]
 	for i := len(sw.Keys) - 1; i >= 0; i-- {
@@ -219,9 +220,9 @@ func (e *editor) switchFormatting(program *catalog.Entry, g *claim.Group) bool {
 				fe.add(keyPath(place, key), sw.Off[0])
 			}
 		}
-		return true
+		return f.Path
 	}
-	return false
+	return ""
 }
 
 // needed reports whether the program formats files for which the key switches it.

@@ -40,6 +40,7 @@ type Assignment struct {
 	Formatter *catalog.Entry
 	Because   string
 	Paths     []string // none for every file of the type
+	Leaving   []string // how its rivals leave the files to it, in words
 
 	groups []*claim.Group
 }
@@ -261,8 +262,8 @@ type draft struct {
 	blocked map[subject]string // found impossible on the way
 	asides  map[subject]string // why some files of the type have no answer, though others do
 	retired map[string]bool    // settings files that go
-	parted  map[parting]bool
-	notes   map[string]string // why findings without a type stay, by id
+	parted  map[parting]string // how, in words
+	notes   map[string]string  // why findings without a type stay, by id
 
 	standard *standard
 	copies   bool // stay, as something would change without them
@@ -278,7 +279,7 @@ type draft struct {
 func newDraft(in Input, skip map[subject]string) *draft {
 	return &draft{
 		Input: in, skip: skip, wants: map[*claim.Group]map[string]want{}, blocked: map[subject]string{},
-		asides: map[subject]string{}, retired: map[string]bool{}, parted: map[parting]bool{}, notes: map[string]string{}, types: map[*tree.Type]evidence.Set{}, areas: map[string][]string{},
+		asides: map[subject]string{}, retired: map[string]bool{}, parted: map[parting]string{}, notes: map[string]string{}, types: map[*tree.Type]evidence.Set{}, areas: map[string][]string{},
 	}
 }
 
@@ -347,6 +348,11 @@ func (d *draft) assignments() []Assignment {
 			order = append(order, a)
 		}
 		a.groups = append(a.groups, g)
+		for _, rival := range d.Audit.Verdicts[i].Rivals {
+			if how := d.parted[parting{rival.Program, g}]; how != "" {
+				a.Leaving = appendNew(a.Leaving, how)
+			}
+		}
 	}
 	var out []Assignment
 	for _, a := range order {

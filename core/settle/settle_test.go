@@ -67,7 +67,8 @@ func codes(r *audit.Result) []string {
 
 // Each archive in testdata holds a tree, and below "want/" every file that
 // settling changes, but for the treaty, which is compared only where given. A
-// line "left CODE" in the comment names a finding that stays.
+// line "left CODE" in the comment names a finding that stays, and "leaving TEXT" how
+// a rival leaves its files.
 func TestSettle(t *testing.T) {
 	archives, err := filepath.Glob("testdata/*.txtar")
 	require.NoError(t, err)
@@ -84,10 +85,13 @@ func TestSettle(t *testing.T) {
 					files[f.Name] = &fstest.MapFile{Data: f.Data}
 				}
 			}
-			left := []string{}
+			left, leaving := []string{}, []string{}
 			for line := range strings.Lines(string(archive.Comment)) {
 				if code, ok := strings.CutPrefix(strings.TrimSpace(line), "left "); ok {
 					left = append(left, code)
+				}
+				if how, ok := strings.CutPrefix(strings.TrimSpace(line), "leaving "); ok {
+					leaving = append(leaving, how)
 				}
 			}
 			_, plan := propose(t, files)
@@ -98,6 +102,12 @@ func TestSettle(t *testing.T) {
 				}
 			}
 			assert.Equal(t, want, got)
+			said := []string{}
+			for _, a := range plan.Assignments {
+				said = append(said, a.Leaving...)
+			}
+			slices.Sort(said)
+			assert.Equal(t, leaving, slices.Compact(said))
 
 			settled := apply(files, plan)
 			again, second := propose(t, settled)
