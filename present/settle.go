@@ -226,7 +226,7 @@ func settleOpen(p *Page, plan *settle.Plan) {
 	var order []string
 	whys := map[string][]string{}
 	for _, o := range plan.LeftOpen {
-		what := o.Finding.Message
+		what := o.Message
 		if whys[o.Why] == nil {
 			order = append(order, o.Why)
 		}

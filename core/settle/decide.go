@@ -15,6 +15,9 @@ import (
 	"jollytreaty/core/treaty"
 )
 
+// undecided is why nothing is decided for files that formatters have equal claims to.
+const undecided = "which formatter the files have is not decided; choose one: treaty settle --formatter TYPE=ID"
+
 // answers are what is decided for a group.
 type answers struct {
 	wants   map[string]want // nil where nothing is
@@ -58,8 +61,11 @@ func (d *draft) decideAll() {
 // decide finds, for each rule, the value the group shall have.
 func (d *draft) decide(g *claim.Group, v *assign.Assignment) answers {
 	var a answers
+	why := d.torn[g]
 	if v.Formatter == nil && len(v.Rivals) > 0 {
-		const why = "which formatter the files have is not decided; name one in an article of " + treaty.Name
+		why = undecided
+	}
+	if why != "" {
 		a.blocked = append(a.blocked, open{"", why})
 		for _, r := range rule.All() {
 			a.blocked = append(a.blocked, open{r.ID, why})

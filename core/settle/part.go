@@ -47,6 +47,10 @@ func (e *editor) retire() {
 			continue
 		}
 		why := e.d.skip[subject{g.Type, ""}]
+		if rival := gated(v); rival != nil && why == "" {
+			why = fmt.Sprintf("an editor runs %s, and %s is run later; choose one: treaty settle --formatter TYPE=ID", v.Formatter.Program.Name, rival.Program.Name)
+			e.d.torn[g] = why
+		}
 		for _, rival := range v.Rivals {
 			if why == "" {
 				how, l, err := e.part(g, v, &rival)
@@ -77,6 +81,17 @@ func (e *editor) retire() {
 	}
 }
 
+// gated returns a rival that a hook or CI step runs, where the formatter is only an
+// editor's choice: that is for a person to decide.
+func gated(v *assign.Assignment) *assign.Candidate {
+	for i, rival := range v.Rivals {
+		if v.Formatter.Reasons[0].As == "editor" && slices.ContainsFunc(rival.Reasons, func(s claim.Seen) bool { return s.As == "hook" || s.As == "ci" }) {
+			return &v.Rivals[i]
+		}
+	}
+	return nil
+}
+
 // part schedules what makes a rival leave the group's files to their formatter: its
 // settings go if it formats nothing else, or else formatting is switched off for
 // the type, or its ignore list gains patterns, which is what the leaving is for. It
@@ -94,9 +109,6 @@ func (e *editor) part(g *claim.Group, v *assign.Assignment, rival *assign.Candid
 	}
 	if i := slices.IndexFunc(signs, func(s claim.Seen) bool { return s.As != "settings" }); i >= 0 {
 		err = fmt.Errorf("%s is brought by %s:%d; take it out there", name, signs[i].Path, signs[i].Line)
-		if runs := signs[i].As == "hook" || signs[i].As == "ci"; runs && !assign.ByTreaty(v.Formatter.Reasons[0]) {
-			return "", nil, err
-		}
 	} else if err = e.takeOut(rival.Program, v.Formatter.Program, signs); err == nil {
 		return "the settings of " + name + " go, " + signs[0].Path, nil, nil
 	}

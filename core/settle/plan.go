@@ -88,6 +88,7 @@ const (
 // Open is a finding that the plan leaves, and why.
 type Open struct {
 	Finding *conflict.Finding
+	Message string // what is still so when the plan is carried out
 	Why     string
 }
 
@@ -172,7 +173,7 @@ func (d *draft) nothing(why string) *Plan {
 	plan := &Plan{}
 	for _, f := range d.Audit.Findings {
 		if f.Waived == nil {
-			plan.LeftOpen = append(plan.LeftOpen, Open{f, "no plan could be proved: " + why})
+			plan.LeftOpen = append(plan.LeftOpen, Open{f, f.Message, "no plan could be proved: " + why})
 		}
 	}
 	return plan
@@ -259,11 +260,12 @@ type draft struct {
 	Input
 	skip    map[subject]string // subjects left as they are, and why
 	wants   map[*claim.Group]map[string]want
-	blocked map[subject]string // found impossible on the way
-	asides  map[subject]string // why some files of the type have no answer, though others do
-	retired map[string]bool    // settings files that go
-	parted  map[parting]string // how, in words
-	notes   map[string]string  // why findings without a type stay, by id
+	blocked map[subject]string      // found impossible on the way
+	asides  map[subject]string      // why some files of the type have no answer, though others do
+	retired map[string]bool         // settings files that go
+	parted  map[parting]string      // how, in words
+	torn    map[*claim.Group]string // between an editor and what runs later, in words
+	notes   map[string]string       // why findings without a type stay, by id
 
 	standard *standard
 	copies   bool // stay, as something would change without them
@@ -279,7 +281,7 @@ type draft struct {
 func newDraft(in Input, skip map[subject]string) *draft {
 	return &draft{
 		Input: in, skip: skip, wants: map[*claim.Group]map[string]want{}, blocked: map[subject]string{},
-		asides: map[subject]string{}, retired: map[string]bool{}, parted: map[parting]string{}, notes: map[string]string{}, types: map[*tree.Type]evidence.Set{}, areas: map[string][]string{},
+		asides: map[subject]string{}, retired: map[string]bool{}, parted: map[parting]string{}, torn: map[*claim.Group]string{}, notes: map[string]string{}, types: map[*tree.Type]evidence.Set{}, areas: map[string][]string{},
 	}
 }
 
@@ -321,7 +323,7 @@ func (d *draft) asked(g *claim.Group) bool {
 
 // owner returns the formatter the group will have, or nil.
 func (d *draft) owner(g *claim.Group, v *assign.Assignment) *assign.Candidate {
-	if v.Formatter == nil || d.leaves(v.Formatter.Program, g) {
+	if v.Formatter == nil || d.torn[g] != "" || d.leaves(v.Formatter.Program, g) {
 		return nil
 	}
 	return v.Formatter

@@ -45,7 +45,7 @@ func provable(c conflict.Code) bool {
 // byHand are codes that a plan leaves to the person: what runs when is said in
 // hooks, CI steps and scripts, which are not edited.
 var byHand = map[conflict.Code]string{
-	conflict.RivalryTriggers: "one of the two has to go, from the editor's save or from the hook or CI step; that is up to you",
+	conflict.RivalryTriggers: "one of the two has to go, from the editor's save or from the hook or CI step",
 	conflict.RivalryImports:  "which of them shall order imports is up to you; switch it off in the other",
 	conflict.RivalryOrder:    "let the formatter run last; hooks and scripts are changed by hand",
 	conflict.RivalryLayout:   "it does no harm while they agree; switch the checks off in the linter when you are there",
@@ -56,6 +56,11 @@ var byHand = map[conflict.Code]string{
 	conflict.DriftExclusions: "leave the same files out in both, if it is not meant so",
 	conflict.DriftRegion:     "if it is meant, say so in an article with paths; otherwise take one of them out",
 	conflict.DriftMirror:     "say the same in both places",
+	conflict.DriftVersion:    "name the same version in all of them",
+	conflict.DriftUnpinned:   "name one version in the manifest, or keep a lockfile",
+	conflict.GapUndeclared:   "declare it in a manifest, or run it in a hook or CI step; else take its settings out",
+	conflict.DeadNoProvider:  "take the settings out, or declare the program in a manifest",
+	conflict.DeadNoFiles:     "mend the pattern, or take it out",
 }
 
 // prove returns the subjects that the plan says it settles and does not, or
@@ -137,8 +142,8 @@ func (d *draft) conclude(plan *Plan, after *audit.Result) {
 		if after.Finding(f.ID) != nil && f.Type != nil && !d.Choices.asksFor(subjectOf(f), d.Audit) || after.Finding(f.ID) != nil && f.Type == nil && len(d.Choices.Only) > 0 {
 			continue // nobody asked
 		}
-		if after.Finding(f.ID) != nil {
-			plan.LeftOpen = append(plan.LeftOpen, Open{f, d.whyOpen(f)})
+		if still := after.Finding(f.ID); still != nil {
+			plan.LeftOpen = append(plan.LeftOpen, Open{f, still.Message, d.whyOpen(f)})
 			continue
 		}
 		plan.Settles = append(plan.Settles, f)
@@ -170,19 +175,21 @@ func shares(groups []*claim.Group, f *conflict.Finding) bool {
 
 // whyOpen says in one sentence why a finding stays.
 func (d *draft) whyOpen(f *conflict.Finding) string {
-	if why := byHand[f.Code]; why != "" {
+	if why := byHand[f.Code]; why != "" && f.Code == conflict.RivalryTriggers {
+		return why + choosing(f)
+	} else if why != "" {
 		return why
 	}
 	s := subject{typ: f.Type}
 	if f.Rule != nil {
 		s.rule = f.Rule.ID
 	}
-	if why := cmp.Or(d.blocked[s], d.asides[s]); why != "" && f.Type != nil {
+	if why := cmp.Or(d.blocked[s], d.asides[s]); why == undecided && f.Code == conflict.Rivalry {
+		return "the reasons for each are equally strong" + choosing(f)
+	} else if why != "" && f.Type != nil {
 		return why
 	}
 	switch f.Code {
-	case conflict.Rivalry:
-		return "the reasons for each are equally strong; name one in an article of " + treaty.Name
 	case conflict.GapNoFormatter:
 		var names []string
 		for _, e := range d.Catalog.FormattersOf(f.Type.ID) {
@@ -217,6 +224,18 @@ func (d *draft) whyOpen(f *conflict.Finding) string {
 		return "whether it is meant to be empty is up to you"
 	}
 	return "mend it by hand"
+}
+
+// choosing says how to choose between the sides of a rivalry.
+func choosing(f *conflict.Finding) string {
+	if f.Type == nil || len(f.Sides) == 0 {
+		return ""
+	}
+	var words []string
+	for _, s := range f.Sides {
+		words = append(words, f.Type.ID+"="+s.Program)
+	}
+	return "; choose one: treaty settle --formatter " + strings.Join(words, " or ")
 }
 
 // overlay is a file system with some files replaced in memory; nil contents
