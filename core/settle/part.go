@@ -175,7 +175,8 @@ func (e *editor) settingsFile(p string) *claim.File {
 
 // removable returns why the program's part of a settings file cannot go, or nil:
 // others read it, or some file it speaks for is still the program's to format.
-// Files that the winner is told to leave out do not count.
+// Files that the winner is told to leave out do not count, unless the treaty gives
+// them to the program.
 func (e *editor) removable(program, winner *catalog.Entry, f *claim.File, p string) error {
 	shared := func(r claim.Reader) bool { return r.Program != program }
 	if f != nil && f.Doc != nil && partOf(f, program) != nil {
@@ -189,7 +190,10 @@ func (e *editor) removable(program, winner *catalog.Entry, f *claim.File, p stri
 	}
 	for i, g := range e.d.groups() {
 		v := &e.d.Audit.Verdicts[i]
-		if v.Formatter != nil && v.Formatter.Program == program && g.Reads(f) && !slices.Contains(v.Excluded, winner) {
+		if v.Formatter == nil || v.Formatter.Program != program || !g.Reads(f) {
+			continue
+		}
+		if assign.ByTreaty(v.Formatter.Reasons[0]) || !slices.Contains(v.Excluded, winner) {
 			return fmt.Errorf("%s still formats %s files by %s", program.Name, g.Type.Name, p)
 		}
 	}
