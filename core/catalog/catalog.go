@@ -148,6 +148,9 @@ func (e *Entry) check() error {
 		if !slices.Contains(document.Syntaxes, p.Syntax) {
 			return fmt.Errorf("settings %q: syntax %q is none of %v", p.ID, p.Syntax, document.Syntaxes)
 		}
+		if !slices.Contains(pattern.Dialects, p.IgnoreGlobs) {
+			return fmt.Errorf("settings %q: ignore_globs %q is none of %v", p.ID, p.IgnoreGlobs, pattern.Dialects)
+		}
 		if !slices.Contains(pattern.Dialects, p.Globs) {
 			return fmt.Errorf("settings %q: globs %q is none of %v", p.ID, p.Globs, pattern.Dialects)
 		}

@@ -213,11 +213,13 @@ type Place struct {
 
 	// Excludes and Includes are keys that list patterns of files the program
 	// leaves out, or keeps to, in the dialect Globs (see package pattern).
-	// IgnoreFiles are ignore lists beside the file.
+	// IgnoreFiles are ignore lists beside the file, with patterns in the dialect
+	// IgnoreGlobs.
 	Excludes    []string        `toml:"excludes"`
 	Includes    []string        `toml:"includes"`
 	Globs       pattern.Dialect `toml:"globs"`
 	IgnoreFiles []string        `toml:"ignore_files"`
+	IgnoreGlobs pattern.Dialect `toml:"ignore_globs"`
 
 	// Spares says where files are let off some rules.
 	Spares []Spare `toml:"spares"`

@@ -78,7 +78,12 @@ func (f *File) findSections() {
 			}
 		}
 		for _, r := range f.Readers {
-			f.add(section{place: r.Place, node: root, kind: excludeSection}, reach{match: list.Ignores})
+			match := list.Ignores
+			if d := r.Place.IgnoreGlobs; d != pattern.Lines {
+				globs := pattern.Compile(d, lines(root))
+				match = globs.Reaches
+			}
+			f.add(section{place: r.Place, node: root, kind: excludeSection}, reach{match: match})
 		}
 	default:
 		for _, r := range f.Readers {

@@ -50,6 +50,9 @@ func exclusions(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treaty
 			if len(g.Signs(e)) == 0 || g.Signs(e)[0].Weak() {
 				continue
 			}
+			if e.Has(catalog.Formatter) && verdicts[i].Formatter != nil {
+				continue // they are another formatter's
+			}
 			for _, other := range g.Signed() {
 				if other == e || !verdicts[i].InPlay(other, g) || !pairOf(e, other) || !owns(p, verdicts, g, e, other) {
 					continue

@@ -11,6 +11,7 @@ import (
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/document"
+	"jollytreaty/core/pattern"
 	"jollytreaty/core/tree"
 )
 
@@ -268,7 +269,7 @@ type leaving struct {
 func (e *editor) leavingOf(program *catalog.Entry, g *claim.Group, folder string) *leaving {
 	var name string
 	for _, place := range program.Settings {
-		if len(place.IgnoreFiles) > 0 && name == "" {
+		if len(place.IgnoreFiles) > 0 && place.IgnoreGlobs == pattern.Lines && name == "" {
 			name = place.IgnoreFiles[0]
 		}
 		if files := g.FilesOf(program, place); len(files) > 0 && files[0].Doc != nil && !files[0].CommandLine && len(files[0].Folder) < len(folder) {
