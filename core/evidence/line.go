@@ -163,13 +163,21 @@ func (m *meter) code(line []byte, lead, tabs int) {
 	if t.imports != nil && !m.imports.over {
 		m.imports.line(m, line, lead)
 	}
-	if t.blocks && (last == '|' || last == '>' || bytes.HasSuffix(line, []byte("|-")) || bytes.HasSuffix(line, []byte(">-")) || bytes.HasSuffix(line, []byte("|+"))) {
+	if t.blocks && opensLiteral(line, last) {
 		m.block = lead
 	}
 	m.opened = last != 0 && t.openers == ""
 	for i := 0; i < len(t.openers); i++ {
 		m.opened = m.opened || t.openers[i] == last
 	}
+}
+
+// opensLiteral reports whether a line that ends in last opens a block of text.
+func opensLiteral(line []byte, last byte) bool {
+	if last == '-' || last == '+' {
+		return bytes.HasSuffix(line, []byte("|-")) || bytes.HasSuffix(line, []byte(">-")) || bytes.HasSuffix(line, []byte("|+"))
+	}
+	return last == '|' || last == '>'
 }
 
 // lastCode returns the last byte of code on the line, 0 where a text of several

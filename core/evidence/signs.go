@@ -193,12 +193,15 @@ func (m *meter) text(span scan.Span) {
 	if q != '\'' && q != '"' || open == len(body)-1 {
 		return
 	}
-	inner := body[open+1 : len(body)-1]
-	if len(inner) > 0 && (inner[0] == q || bytes.IndexByte(inner, '\'') >= 0 || bytes.IndexByte(inner, '"') >= 0 || bytes.IndexByte(inner, '\n') >= 0) {
-		return
-	}
-	if t.computed && (bytes.IndexByte(inner, '$') >= 0 || bytes.IndexByte(inner, '#') >= 0 || bytes.IndexByte(inner, '\\') >= 0) {
-		return // only one of the two can write it
+	for _, c := range body[open+1 : len(body)-1] {
+		switch c {
+		case '\'', '"', '\n':
+			return
+		case '$', '#', '\\':
+			if t.computed {
+				return // only one of the two can write it
+			}
+		}
 	}
 	if t.markup && span.Start > 0 && m.src[span.Start-1] == '=' {
 		return
