@@ -111,7 +111,7 @@ func (e *editor) part(g *claim.Group, v *assign.Assignment, rival *assign.Candid
 	if i := slices.IndexFunc(signs, func(s claim.Seen) bool { return s.As != "settings" }); i >= 0 {
 		err = fmt.Errorf("%s is brought by %s:%d; take it out there", name, signs[i].Path, signs[i].Line)
 	} else if err = e.takeOut(rival.Program, v.Formatter.Program, signs); err == nil {
-		return "the settings of " + name + " go, " + signs[0].Path, nil, nil
+		return "the settings of " + name + " are taken out, " + signs[0].Path, nil, nil
 	}
 	if at := e.switchFormatting(rival.Program, g); at != "" {
 		return name + " no longer formats them, " + at, nil, nil

@@ -271,7 +271,7 @@ func (p *Plan) Annotate() {
 		}
 		for _, a := range p.Assignments {
 			if f.Code == conflict.Rivalry && a.Type == f.Type && shares(a.groups, f) {
-				f.Proposal.Because = a.Formatter.Name + " keeps the files: " + a.Because
+				f.Proposal.Because = strings.Join(append([]string{a.Formatter.Name + " keeps the files: " + a.Because}, a.Leaving...), "; ")
 			}
 		}
 	}
