@@ -411,6 +411,9 @@ func (d *Document) lineBreakBefore(offset int) string {
 
 // scalar writes a value in the document's syntax, in the quotes old is in.
 func (d *Document) scalar(value any, old string) string {
+	if w, ok := value.(written); ok {
+		return string(w)
+	}
 	text, isText := value.(string)
 	switch {
 	case value == nil:

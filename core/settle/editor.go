@@ -35,7 +35,8 @@ type fileEdit struct {
 	parts  []*document.Node // sections that go
 	lines  []string         // patterns that an ignore list gains
 
-	renewals []renewal
+	renewals   []renewal
+	exceptions []*exception
 	sectionAdds
 	gone bool
 }
@@ -105,11 +106,19 @@ func (e *editor) change(g *claim.Group, c *claim.Claim, v rule.Value) {
 	}
 	if s.file == nil {
 		fe := e.file(s.place.Create, s.place.SyntaxOf(s.place.Create), nil)
+		if other := e.neighbour(g, c, s, v); other != nil {
+			e.apart(g, c, s, fe, other)
+			return
+		}
 		fe.add(s.path, s.raw)
 		return
 	}
 	fe := e.file(s.file.Path, s.file.Doc.Syntax, s.file)
 	if s.node == nil {
+		if other := e.neighbour(g, c, s, v); other != nil {
+			e.apart(g, c, s, fe, other)
+			return
+		}
 		if _, err := s.file.Doc.Add(s.path, s.raw); err != nil {
 			e.d.block(g, c.Rule.ID, err.Error())
 			return
@@ -170,6 +179,24 @@ func (e *editor) sharer(g *claim.Group, c *claim.Claim, v rule.Value) *claim.Gro
 	return nil
 }
 
+// neighbour returns a group whose default would change with a key that is added: one
+// that shall have another value.
+func (e *editor) neighbour(g *claim.Group, c *claim.Claim, s step, v rule.Value) *claim.Group {
+	for i, h := range e.d.groups() {
+		if h == g || !e.d.concerns(h) || s.file != nil && !h.Reads(s.file) || c.Role == rule.Accepts && c.Question.AtMost {
+			continue
+		}
+		same := h.Claim(c.Program, c.Rule.ID)
+		if same == nil || same.Basis != claim.Default || same.Question != c.Question || !slices.Contains(e.d.inPlay(h, &e.d.Audit.Verdicts[i], c.Rule), same) {
+			continue
+		}
+		if w, ok := e.d.wants[h][c.Rule.ID]; ok && w.value != v {
+			return h
+		}
+	}
+	return nil
+}
+
 // apart sets the value for the group's type only, where the settings file has a
 // way to say so.
 func (e *editor) apart(g *claim.Group, c *claim.Claim, s step, fe *fileEdit, other *claim.Group) {
@@ -181,9 +208,14 @@ func (e *editor) apart(g *claim.Group, c *claim.Claim, s step, fe *fileEdit, oth
 		for _, name := range e.names(g) {
 			fe.add([]string{name, s.way.Key}, s.raw)
 		}
+	case overridesOf(s.place, fe) != nil:
+		fe.except(overridesOf(s.place, fe), s, g, c.Rule.ID)
 	default:
-		line, _ := c.Where.Position()
-		e.d.block(g, c.Rule.ID, fmt.Sprintf("%s:%d also serves %s files, which need another value", s.file.Path, line, other.Type.Name))
+		at := fe.path
+		if line, _ := c.Where.Position(); line > 0 {
+			at = fmt.Sprintf("%s:%d", at, line)
+		}
+		e.d.block(g, c.Rule.ID, fmt.Sprintf("%s also serves %s files, which need another value", at, other.Type.Name))
 	}
 }
 
@@ -315,12 +347,13 @@ func (e *editor) finish() ([]Edit, error) {
 			out = append(out, Edit{Path: fe.path, Action: Delete, Before: before})
 			continue
 		}
-		after, err := fe.apply()
+		after, err := e.apply(fe)
 		if err != nil {
 			return nil, err
 		}
 		switch {
-		case fe.doc == nil && err == nil && before == nil:
+		case fe.doc == nil && before == nil && len(after) == 0: // nothing came of it
+		case fe.doc == nil && before == nil:
 			out = append(out, Edit{Path: fe.path, Action: Create, After: after})
 		case string(after) != string(before):
 			out = append(out, Edit{Path: fe.path, Action: Change, Before: before, After: after})
@@ -330,7 +363,7 @@ func (e *editor) finish() ([]Edit, error) {
 }
 
 // apply returns the file's new text.
-func (fe *fileEdit) apply() ([]byte, error) {
+func (e *editor) apply(fe *fileEdit) ([]byte, error) {
 	doc := fe.doc
 	if doc == nil {
 		var err error
@@ -379,6 +412,7 @@ func (fe *fileEdit) apply() ([]byte, error) {
 			return nil, err
 		}
 	}
+	text = e.withExceptions(fe, text)
 	return fe.withLines(text), nil
 }
 
