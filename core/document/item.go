@@ -55,12 +55,7 @@ func (d *Document) addJSONItem(keys []string, list *Node, item []Member) (Edit, 
 	if indent == "" {
 		return Edit{last.End, last.End, ", " + d.jsonObject(item, "")}, nil
 	}
-	text := d.newline() + indent + d.jsonObject(item, indent)
-	rest := strings.TrimRight(string(d.Src[last.End:d.lineEnd(last.End)]), "\r\n")
-	if m := trailingComment.FindStringSubmatch(rest); m != nil {
-		return Edit{last.End, last.End + len(rest), "," + m[2] + text + strings.TrimSpace(m[1])}, nil
-	}
-	return Edit{last.End, last.End, "," + text}, nil
+	return d.behind(last.End, d.newline()+indent+d.jsonObject(item, indent)), nil
 }
 
 // written is a value as it stands in the document.

@@ -171,12 +171,17 @@ func (d *Document) addJSON(keys []string, value any) Edit {
 	if n.indent == "" {
 		return Edit{n.insert, n.insert, ", " + d.jsonMember(keys, value, "")}
 	}
-	member := nl + n.indent + d.jsonMember(keys, value, n.indent)
-	rest := strings.TrimRight(string(d.Src[n.insert:d.lineEnd(n.insert)]), "\r\n")
-	if m := trailingComment.FindStringSubmatch(rest); m != nil { // stays with what it is about
-		return Edit{n.insert, n.insert + len(rest), "," + m[2] + member + strings.TrimSpace(m[1])}
+	return d.behind(n.insert, nl+n.indent+d.jsonMember(keys, value, n.indent))
+}
+
+// behind returns the edit that puts what starts a line behind the member or item that
+// ends at the given place. A comment there stays with what it is about.
+func (d *Document) behind(end int, text string) Edit {
+	rest := strings.TrimRight(string(d.Src[end:d.lineEnd(end)]), "\r\n")
+	if m := trailingComment.FindStringSubmatch(rest); m != nil {
+		return Edit{end, end + len(rest), "," + m[2] + text + strings.TrimSpace(m[1])}
 	}
-	return Edit{n.insert, n.insert, "," + member}
+	return Edit{end, end, "," + text}
 }
 
 // trailingComment matches what stands behind a member when that is a comment; the

@@ -32,18 +32,27 @@ func TestRemove(t *testing.T) {
 		n := d.Root.Find(c.path)
 		require.NotNil(t, n, c.src)
 		edit, err := d.Remove(n)
-		if c.want == "" {
-			assert.Error(t, err, c.src)
-			continue
+		if again := edited(t, d, []Edit{edit}, err, c.want); again != nil {
+			assert.Nil(t, again.Root.Find(c.path))
 		}
-		require.NoError(t, err, c.src)
-		got, err := d.Apply([]Edit{edit})
-		require.NoError(t, err)
-		assert.Equal(t, c.want, string(got))
-		again, err := Parse(c.syntax, "file", got)
-		require.NoError(t, err)
-		assert.Nil(t, again.Root.Find(c.path))
 	}
+}
+
+// edited returns the document that edits make, which must read as is wanted; nil for
+// edits that must be refused, where nothing is.
+func edited(t *testing.T, d *Document, edits []Edit, err error, want string) *Document {
+	t.Helper()
+	if want == "" {
+		assert.Error(t, err, string(d.Src))
+		return nil
+	}
+	require.NoError(t, err, string(d.Src))
+	got, err := d.Apply(edits)
+	require.NoError(t, err)
+	assert.Equal(t, want, string(got))
+	again, err := Parse(d.Syntax, d.Path, got)
+	require.NoError(t, err, string(got))
+	return again
 }
 
 // Several may go at once, as long as one of a map stays.
