@@ -11,6 +11,7 @@ import (
 	"io/fs"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"jollytreaty/core/assign"
@@ -122,8 +123,12 @@ func Run(ctx context.Context, fsys fs.FS, paths []string, c *catalog.Catalog, o 
 	for _, g := range r.Picture.Groups {
 		r.Verdicts = append(r.Verdicts, assign.For(r.Picture, r.Treaty, g))
 	}
-	r.summarise()
-	r.programs()
+	var wait sync.WaitGroup
+	wait.Go(func() {
+		r.summarise()
+		r.programs()
+	})
+	defer wait.Wait()
 	if o.Measured != nil {
 		if r.Evidence, err = o.Measured.On(ctx, fsys, r.Picture.Tree); err != nil {
 			return nil, err
@@ -137,6 +142,7 @@ func Run(ctx context.Context, fsys fs.FS, paths []string, c *catalog.Catalog, o 
 	if o.Unjudged {
 		return r, ctx.Err()
 	}
+	wait.Wait()
 	r.Findings = conflict.Find(r.Picture, r.Verdicts, r.Treaty, r.sets, o.Day)
 	r.weigh()
 	return r, ctx.Err()

@@ -216,21 +216,28 @@ func (r *Result) byFolder(set evidence.Set, ru *rule.Rule, depth int) []FolderHa
 // departures returns the files that differ from most files of their type in the
 // most rules.
 func (r *Result) departures(h Habits) []Departure {
-	var out []Departure
+	habits := slices.DeleteFunc(slices.Clone(h.Rules), func(habit Habit) bool {
+		return len(habit.Shares) == 0 || habit.Telling < 3 || shown[habit.Rule.ID] != nil || habit.Of(habit.Shares[0].Files) < most
+	})
+	var out []Departure // those that differ most, the first few
 	for i, f := range h.Set.Of {
-		d := Departure{Path: r.Picture.Tree.Files[h.Set.Index[i]].Path}
-		for _, habit := range h.Rules {
-			if len(habit.Shares) == 0 || habit.Telling < 3 || shown[habit.Rule.ID] != nil || habit.Of(habit.Shares[0].Files) < most {
-				continue
-			}
-			if fits, told := f.Fits(habit.Rule.ID, habit.Shares[0].Value); told && !fits {
-				d.Rules = append(d.Rules, habit.Rule)
+		var rules [16]*rule.Rule
+		n := 0
+		for _, habit := range habits {
+			if fits, told := f.Fits(habit.Rule.ID, habit.Shares[0].Value); told && !fits && n < len(rules) {
+				rules[n] = habit.Rule
+				n++
 			}
 		}
-		if len(d.Rules) > 0 {
-			out = append(out, d)
+		if n == 0 || len(out) == maxDepartures && len(out[maxDepartures-1].Rules) >= n {
+			continue
 		}
+		out = append(out, Departure{Path: r.Picture.Tree.Files[h.Set.Index[i]].Path, Rules: slices.Clone(rules[:n])})
+		slices.SortStableFunc(out, func(a, b Departure) int { return cmp.Compare(len(b.Rules), len(a.Rules)) })
+		out = out[:min(maxDepartures, len(out))]
 	}
-	slices.SortStableFunc(out, func(a, b Departure) int { return cmp.Compare(len(b.Rules), len(a.Rules)) })
-	return out[:min(3, len(out))]
+	return out
 }
+
+// maxDepartures is how many files are named that differ from most.
+const maxDepartures = 3

@@ -1,7 +1,6 @@
 package evidence
 
 import (
-	"path"
 	"slices"
 	"strings"
 
@@ -36,7 +35,7 @@ func (s *Sample) choose(o Options) (byType map[*tree.Type][]int) {
 		if !f.Type.Styled || o.Want != nil && !o.Want(f) {
 			continue
 		}
-		if dir := path.Dir(f.Path); dir != lastDir {
+		if dir := f.Path[:strings.LastIndexByte(f.Path, '/')+1]; dir != lastDir {
 			lastDir, foreign = dir, within(dir, o.Ignore)
 		}
 		if foreign || strings.Contains(f.Path, ".min.") {
