@@ -10,6 +10,7 @@ import (
 	"strconv"
 	"strings"
 
+	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/conflict"
 	"jollytreaty/core/document"
@@ -22,6 +23,8 @@ type editor struct {
 	d        *draft
 	files    map[string]*fileEdit
 	standard *standard
+
+	neighbours map[newcomer]*claim.Group
 }
 
 // fileEdit is what happens to one settings file.
@@ -47,7 +50,7 @@ type addition struct {
 }
 
 func newEditor(d *draft) *editor {
-	e := &editor{d: d, files: map[string]*fileEdit{}}
+	e := &editor{d: d, files: map[string]*fileEdit{}, neighbours: map[newcomer]*claim.Group{}}
 	e.standard = newStandard(e)
 	return e
 }
@@ -106,7 +109,7 @@ func (e *editor) change(g *claim.Group, c *claim.Claim, v rule.Value) {
 	}
 	if s.file == nil {
 		fe := e.file(s.place.Create, s.place.SyntaxOf(s.place.Create), nil)
-		if other := e.neighbour(g, c, s, v); other != nil {
+		if other := e.neighbour(c, s, v); other != nil {
 			e.apart(g, c, s, fe, other)
 			return
 		}
@@ -115,7 +118,7 @@ func (e *editor) change(g *claim.Group, c *claim.Claim, v rule.Value) {
 	}
 	fe := e.file(s.file.Path, s.file.Doc.Syntax, s.file)
 	if s.node == nil {
-		if other := e.neighbour(g, c, s, v); other != nil {
+		if other := e.neighbour(c, s, v); other != nil {
 			e.apart(g, c, s, fe, other)
 			return
 		}
@@ -181,20 +184,34 @@ func (e *editor) sharer(g *claim.Group, c *claim.Claim, v rule.Value) *claim.Gro
 
 // neighbour returns a group whose default would change with a key that is added: one
 // that shall have another value.
-func (e *editor) neighbour(g *claim.Group, c *claim.Claim, s step, v rule.Value) *claim.Group {
+func (e *editor) neighbour(c *claim.Claim, s step, v rule.Value) *claim.Group {
+	if c.Role == rule.Accepts && c.Question.AtMost {
+		return nil // a limit is the highest that is asked for
+	}
+	key := newcomer{c.Question, s.file, v}
+	if found, asked := e.neighbours[key]; asked {
+		return found
+	}
+	e.neighbours[key] = nil
 	for i, h := range e.d.groups() {
-		if h == g || !e.d.concerns(h) || s.file != nil && !h.Reads(s.file) || c.Role == rule.Accepts && c.Question.AtMost {
+		w, ok := e.d.wants[h][c.Rule.ID]
+		if !ok || w.value == v || s.file != nil && !h.Reads(s.file) {
 			continue
 		}
 		same := h.Claim(c.Program, c.Rule.ID)
-		if same == nil || same.Basis != claim.Default || same.Question != c.Question || !slices.Contains(e.d.inPlay(h, &e.d.Audit.Verdicts[i], c.Rule), same) {
-			continue
-		}
-		if w, ok := e.d.wants[h][c.Rule.ID]; ok && w.value != v {
-			return h
+		if same != nil && same.Basis == claim.Default && same.Question == c.Question && slices.Contains(e.d.inPlay(h, &e.d.Audit.Verdicts[i], c.Rule), same) {
+			e.neighbours[key] = h
+			break
 		}
 	}
-	return nil
+	return e.neighbours[key]
+}
+
+// newcomer is a key that is added, by the question it answers, its file and value.
+type newcomer struct {
+	question *catalog.Question
+	file     *claim.File
+	value    rule.Value
 }
 
 // apart sets the value for the group's type only, where the settings file has a
