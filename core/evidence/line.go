@@ -296,6 +296,7 @@ var classes = func() (table [256]uint8) {
 	set(closer, ")]}")
 	set(word|endsValue, "_$0123456789abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ")
 	set(endsValue, ")]'\"`")
+	set(commentSign, "/#*-;%<!'\".(")
 	return table
 }()
 
@@ -306,6 +307,7 @@ const (
 	closer                        // a closing bracket
 	word                          // part of a name or number
 	endsValue                     // a value may end with it
+	commentSign                   // a line of a comment may begin with it, in some language
 )
 
 func isWord(c byte) bool { return classes[c]&word != 0 }

@@ -142,13 +142,13 @@ func (m *meter) measure(f *Facts, t *tree.Type, src []byte, err error) {
 // says so.
 func isGenerated(head []byte) bool {
 	begin := bytes.TrimLeft(head, " \t\r\n\ufeff")
-	if len(begin) == 0 || bytes.IndexByte(commentSigns, begin[0]) < 0 {
+	if len(begin) == 0 || classes[begin[0]]&commentSign == 0 {
 		return false
 	}
 	for range 25 {
 		line, rest, more := bytes.Cut(head, []byte("\n"))
 		line = bytes.TrimLeft(line, " \t")
-		if len(line) > 0 && bytes.IndexByte(commentSigns, line[0]) >= 0 && slices.ContainsFunc(generatedMarks, func(mark []byte) bool { return bytes.Contains(line, mark) }) {
+		if len(line) > 0 && classes[line[0]]&commentSign != 0 && slices.ContainsFunc(generatedMarks, func(mark []byte) bool { return bytes.Contains(line, mark) }) {
 			return true
 		}
 		if head = rest; !more {
@@ -157,9 +157,6 @@ func isGenerated(head []byte) bool {
 	}
 	return false
 }
-
-// commentSigns are bytes that a line of a comment begins with, in any language.
-var commentSigns = []byte("/#*-;%<!'\".(")
 
 func isASCII(b []byte) bool {
 	for ; len(b) >= 32; b = b[32:] {
