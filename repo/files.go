@@ -4,7 +4,7 @@ import (
 	"io/fs"
 	"os"
 
-	"jollytreaty/core/evidence"
+	"jollytreaty/core/tree"
 )
 
 // files is the repository as a file system, which also opens whole folders.
@@ -18,7 +18,7 @@ func (f files) ReadFile(name string) ([]byte, error)       { return fs.ReadFile(
 func (f files) ReadDir(name string) ([]fs.DirEntry, error) { return fs.ReadDir(f.FS, name) }
 
 // OpenFolder opens a folder for reading many of its files.
-func (f files) OpenFolder(name string) (evidence.Folder, error) {
+func (f files) OpenFolder(name string) (tree.Folder, error) {
 	dir, err := f.root.Open(name)
 	if err != nil {
 		return nil, err

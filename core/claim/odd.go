@@ -82,9 +82,9 @@ func (o *odd) see(p string) {
 	}
 	if known := o.nearly(base); known != "" {
 		o.lose(p, known)
-	} else if o.unfamiliar.Reaches(p) {
+	} else if o.unfamiliar.Reaches(base) {
 		o.unread = append(o.unread, p)
-	} else if o.hidden.Reaches(p) {
+	} else if o.hidden.Reaches(base) {
 		o.maybe = append(o.maybe, p)
 	}
 }

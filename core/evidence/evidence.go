@@ -13,7 +13,6 @@ import (
 	"runtime"
 	"slices"
 	"sort"
-	"strings"
 	"sync"
 	"sync/atomic"
 
@@ -54,19 +53,6 @@ type Sample struct {
 	lengths map[*tree.Type]*lengths
 	headers map[uint64]string
 	limits  []int
-}
-
-// Opener is a file system that opens folders for reading many of their files,
-// which spares walking down to each. Others are read file by file.
-type Opener interface {
-	OpenFolder(name string) (Folder, error)
-}
-
-// Folder is an open folder.
-type Folder interface {
-	// Read reads the start of a regular file into buf, all of it if it fits.
-	Read(name string, buf []byte) (int, error)
-	Close() error
 }
 
 // Read measures files of the tree. It stops early, with ctx's error, when ctx is
@@ -138,8 +124,8 @@ func (s *Sample) measure(ctx context.Context, fsys fs.FS, index []int, o Options
 		m := newMeter(s.limits)
 		measures[w] = m
 		wait.Go(func() {
-			r := reader{fsys: fsys, buf: make([]byte, Window+1)}
-			defer r.close()
+			r := tree.NewReader(fsys, Window+1)
+			defer r.Close()
 			for ctx.Err() == nil {
 				from := int(next.Add(chunk)) - chunk
 				if from >= len(all) {
@@ -148,7 +134,7 @@ func (s *Sample) measure(ctx context.Context, fsys fs.FS, index []int, o Options
 				to := min(from+chunk, len(all))
 				for i := from; i < to; i++ {
 					f := s.tree.Files[index[i]]
-					src, err := r.read(f.Path)
+					src, err := r.Read(f.Path)
 					m.measure(&all[i], f.Type, src, err)
 				}
 				if n := int(done.Add(int64(to - from))); o.Progress != nil {
@@ -254,69 +240,4 @@ func (s *Sample) Of(file int) *Facts {
 		return &s.facts[i]
 	}
 	return nil
-}
-
-// reader reads files one after the other, folder by folder where it can.
-type reader struct {
-	fsys   fs.FS
-	buf    []byte
-	dir    string
-	folder Folder
-	failed bool
-}
-
-func (r *reader) close() {
-	if r.folder != nil {
-		r.folder.Close()
-	}
-}
-
-// read returns the file's contents, good until the next call, and whatever is
-// there of one that is larger than the window.
-func (r *reader) read(name string) ([]byte, error) {
-	opener, ok := r.fsys.(Opener)
-	if !ok {
-		return r.readAlone(name)
-	}
-	dir, base := ".", name
-	if slash := strings.LastIndexByte(name, '/'); slash >= 0 {
-		dir, base = name[:slash], name[slash+1:]
-	}
-	if r.folder == nil && !r.failed || dir != r.dir {
-		r.close()
-		folder, err := opener.OpenFolder(dir)
-		r.dir, r.folder, r.failed = dir, folder, err != nil
-		if err != nil {
-			r.folder = nil
-		}
-	}
-	if r.folder == nil {
-		return nil, fs.ErrNotExist
-	}
-	n, err := r.folder.Read(base, r.buf)
-	return r.buf[:max(n, 0)], err
-}
-
-func (r *reader) readAlone(name string) ([]byte, error) {
-	f, err := r.fsys.Open(name)
-	if err != nil {
-		return nil, err
-	}
-	defer f.Close()
-	info, err := f.Stat()
-	if err != nil {
-		return nil, err
-	}
-	if !info.Mode().IsRegular() {
-		return nil, fs.ErrInvalid
-	}
-	n := 0
-	for n < len(r.buf) {
-		got, err := f.Read(r.buf[n:])
-		n += got
-		if err != nil {
-			break
-		}
-	}
-	return r.buf[:n], nil
 }

@@ -14,6 +14,7 @@ import (
 	"jollytreaty/core/conflict"
 	"jollytreaty/core/memory"
 	"jollytreaty/core/treaty"
+	"jollytreaty/core/tree"
 )
 
 // edited is a copy in memory that has the plan's edits, audited.
@@ -254,6 +255,20 @@ func (o *overlay) Open(name string) (fs.File, error) {
 		return nil, &fs.PathError{Op: "open", Path: name, Err: fs.ErrNotExist}
 	}
 	return memory.File(path.Base(name), text), nil
+}
+
+// OpenFolder opens a folder of the file system below, where none of its files is
+// replaced.
+func (o *overlay) OpenFolder(name string) (tree.Folder, error) {
+	for p := range o.files {
+		if path.Dir(p) == name {
+			return nil, fs.ErrInvalid
+		}
+	}
+	if below, ok := o.FS.(tree.Opener); ok {
+		return below.OpenFolder(name)
+	}
+	return nil, fs.ErrInvalid
 }
 
 // Annotate puts into each finding what the plan proposes for it, or why it

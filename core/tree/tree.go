@@ -8,7 +8,6 @@ import (
 	"bytes"
 	"cmp"
 	"errors"
-	"io"
 	"io/fs"
 	"slices"
 	"sync"
@@ -57,15 +56,15 @@ func Build(fsys fs.FS, paths []string) *Tree {
 	anyGone := atomic.Bool{}
 	for w := range readers {
 		wait.Go(func() {
-			buf := make([]byte, headSize)
-			for i := w; i < len(later); i += readers {
-				o := later[i]
+			r := NewReader(fsys, headSize)
+			defer r.Close()
+			for _, o := range later[w*len(later)/readers : (w+1)*len(later)/readers] {
 				f := &tree.Files[o.file]
 				if o.amb != nil && !o.amb.worthReading(present) {
 					f.Type = o.amb.rules[len(o.amb.rules)-1].typ
 					continue
 				}
-				head, err := readHead(fsys, f.Path, buf)
+				head, err := r.head(f.Path)
 				switch {
 				case errors.Is(err, errFolder), errors.Is(err, fs.ErrNotExist):
 					gone[o.file] = true
@@ -125,28 +124,23 @@ func (a *ambiguity) decide(head []byte) *Type {
 
 var errFolder = errors.New("is a folder")
 
-// readHead reads the first bytes of a regular file into buf.
-func readHead(fsys fs.FS, p string, buf []byte) ([]byte, error) {
-	info, err := fs.Stat(fsys, p)
-	if err != nil {
+// head reads what a regular file starts with, at the end of a link, too.
+func (r *Reader) head(p string) ([]byte, error) {
+	if _, ok := r.fsys.(Opener); ok {
+		if head, err := r.Read(p); err == nil {
+			return head, nil
+		}
+	}
+	info, err := fs.Stat(r.fsys, p)
+	switch {
+	case err != nil:
 		return nil, err
-	}
-	if info.IsDir() {
+	case info.IsDir():
 		return nil, errFolder
-	}
-	if !info.Mode().IsRegular() {
+	case !info.Mode().IsRegular():
 		return nil, fs.ErrInvalid // a pipe or device could block for ever
 	}
-	f, err := fsys.Open(p)
-	if err != nil {
-		return nil, err
-	}
-	defer f.Close()
-	n, err := io.ReadFull(f, buf)
-	if err != nil && !errors.Is(err, io.ErrUnexpectedEOF) && !errors.Is(err, io.EOF) {
-		return nil, err
-	}
-	return buf[:n], nil
+	return r.readAlone(p)
 }
 
 // Count is a file type and how many files have it.
