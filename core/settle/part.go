@@ -265,8 +265,12 @@ type leaving struct {
 
 // leavingOf returns the ignore list by which a program is told to leave the
 // group's files out, or nil: the nearest there is, or else a new one beside the
-// topmost of its settings, which is where the program is started.
+// topmost of its settings, which is where the program is started. A program that
+// also checks the files is not told to leave them out.
 func (e *editor) leavingOf(program *catalog.Entry, g *claim.Group, folder string) *leaving {
+	if program.Has(catalog.Linter) {
+		return nil
+	}
 	var name string
 	for _, place := range program.Settings {
 		if len(place.IgnoreFiles) > 0 && place.IgnoreGlobs == pattern.Lines && name == "" {
