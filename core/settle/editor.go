@@ -25,6 +25,7 @@ type editor struct {
 	standard *standard
 
 	neighbours map[newcomer]*claim.Group
+	sharers    map[shared]*claim.Group
 }
 
 // fileEdit is what happens to one settings file.
@@ -50,7 +51,7 @@ type addition struct {
 }
 
 func newEditor(d *draft) *editor {
-	e := &editor{d: d, files: map[string]*fileEdit{}, neighbours: map[newcomer]*claim.Group{}}
+	e := &editor{d: d, files: map[string]*fileEdit{}, neighbours: map[newcomer]*claim.Group{}, sharers: map[shared]*claim.Group{}}
 	e.standard = newStandard(e)
 	return e
 }
@@ -122,6 +123,9 @@ func (e *editor) change(g *claim.Group, c *claim.Claim, v rule.Value) {
 			e.apart(g, c, s, fe, other)
 			return
 		}
+		if fe.adding(s.path) {
+			return
+		}
 		if _, err := s.file.Doc.Add(s.path, s.raw); err != nil {
 			e.d.block(g, c.Rule.ID, err.Error())
 			return
@@ -129,7 +133,7 @@ func (e *editor) change(g *claim.Group, c *claim.Claim, v rule.Value) {
 		fe.add(s.path, s.raw)
 		return
 	}
-	if other := e.sharer(g, c, v); other != nil {
+	if other := e.sharer(c, v); other != nil {
 		e.apart(g, c, s, fe, other)
 		return
 	}
@@ -154,18 +158,25 @@ func higher(a, b any) bool {
 }
 
 func (fe *fileEdit) add(path []string, raw any) {
-	for _, a := range fe.adds {
-		if slices.Equal(a.path, path) {
-			return
-		}
+	if !fe.adding(path) {
+		fe.adds = append(fe.adds, addition{path, raw})
 	}
-	fe.adds = append(fe.adds, addition{path, raw})
 }
 
-// sharer returns a group for which the claim's setting has to stay as it is.
-func (e *editor) sharer(g *claim.Group, c *claim.Claim, v rule.Value) *claim.Group {
+func (fe *fileEdit) adding(path []string) bool {
+	return slices.ContainsFunc(fe.adds, func(a addition) bool { return slices.Equal(a.path, path) })
+}
+
+// sharer returns a group for which the claim's setting has to stay as it is, where it
+// is to have another value.
+func (e *editor) sharer(c *claim.Claim, v rule.Value) *claim.Group {
+	key := shared{c.Where.Node, c.Question, v}
+	if found, asked := e.sharers[key]; asked {
+		return found
+	}
+	e.sharers[key] = nil
 	for _, h := range e.d.groups() {
-		if h == g || !e.d.concerns(h) {
+		if !e.d.concerns(h) {
 			continue
 		}
 		same := h.Claim(c.Program, c.Rule.ID)
@@ -176,10 +187,18 @@ func (e *editor) sharer(g *claim.Group, c *claim.Claim, v rule.Value) *claim.Gro
 			continue // a higher limit takes nothing from anybody
 		}
 		if w, ok := e.d.wants[h][c.Rule.ID]; !ok || w.value != v {
-			return h
+			e.sharers[key] = h
+			break
 		}
 	}
-	return nil
+	return e.sharers[key]
+}
+
+// shared is a setting that is to have another value, for a question.
+type shared struct {
+	node     *document.Node
+	question *catalog.Question
+	value    rule.Value
 }
 
 // neighbour returns a group whose default would change with a key that is added: one
