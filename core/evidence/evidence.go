@@ -114,6 +114,9 @@ func (s *Sample) common() []rule.Value {
 
 // measure reads the files at the given positions of the tree.
 func (s *Sample) measure(ctx context.Context, fsys fs.FS, index []int, o Options) error {
+	if len(index) == 0 {
+		return ctx.Err()
+	}
 	slices.Sort(index)
 	all := make([]Facts, len(index))
 	workers := min(runtime.GOMAXPROCS(0), len(index)/chunk+1)

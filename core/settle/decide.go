@@ -75,6 +75,7 @@ func (d *draft) decide(g *claim.Group, v *assign.Assignment) answers {
 	article := d.Audit.Treaty.For(g.Type.ID, g.Examples[0])
 	wants := map[string]want{}
 	a.wants = wants
+	var options []option // of one rule after the other
 	for _, r := range rule.All() {
 		if r.ID == rule.TabWidth || r.Mirrored {
 			continue
@@ -91,10 +92,10 @@ func (d *draft) decide(g *claim.Group, v *assign.Assignment) answers {
 			a.blocked = append(a.blocked, open{r.ID, why})
 			continue
 		}
-		var options []option
+		options = options[:0]
 		claims := d.inPlay(g, v, r)
 		for _, c := range claims {
-			options = append(options, d.optionsOf(c, g, v)...)
+			options = append(options, d.optionOf(c, g, v))
 		}
 		if o, ok := d.codeOption(g, r, claims); ok {
 			options = append(options, o)
@@ -115,7 +116,7 @@ func (d *draft) decide(g *claim.Group, v *assign.Assignment) answers {
 			a.blocked = append(a.blocked, open{r.ID, why})
 			continue
 		}
-		wants[r.ID] = want{best.value, best.because, best.code, best.share, best.said}
+		wants[r.ID] = want{best.value, best.reason(), best.code, best.share, best.said}
 	}
 	return a
 }
@@ -147,19 +148,21 @@ func (d *draft) inPlay(g *claim.Group, v *assign.Assignment, r *rule.Rule) []*cl
 type option struct {
 	value   rule.Value
 	rank    int
-	because string
-	files   int // that would be rewritten
+	claim   *claim.Claim // that puts it forward, or nil
+	who     string       // whose word that is
+	because string       // "" where the claim tells
+	files   int          // that would be rewritten
 	edits   int
 	code    bool // the code does so
 	share   float64
 	said    bool // by the person
 }
 
-// optionsOf returns the values a claim puts forward, ranked by whose word it
+// optionOf returns the value a claim puts forward, ranked by whose word it
 // is: the formatter's written value, then version control, then the standard
 // settings file, be it read by editors or by the formatter, then the linter,
 // then the editor, then defaults in the same order.
-func (d *draft) optionsOf(c *claim.Claim, g *claim.Group, v *assign.Assignment) []option {
+func (d *draft) optionOf(c *claim.Claim, g *claim.Group, v *assign.Assignment) option {
 	rank, who := 0, ""
 	switch {
 	case c.Way != nil && !isStandard(c.Program) && c.Program.Place(c.Way.Place).Syntax == standardSyntax:
@@ -180,18 +183,25 @@ func (d *draft) optionsOf(c *claim.Claim, g *claim.Group, v *assign.Assignment) 
 		spoken.Rule, spoken.Value = c.Rule, c.Value
 		c = &spoken
 	}
-	because := ""
 	if c.Basis == claim.Default {
 		rank += 10
-		because = fmt.Sprintf("the default of %s", c.Program.Name)
-		if c.Question.Fixed() && c.Role == rule.Writes {
-			because = fmt.Sprintf("%s has one fixed style here", c.Program.Name)
-		}
-	} else {
-		line, _ := c.Where.Position()
-		because = fmt.Sprintf("%s says so (%s, %s:%d)", who, c.Program.Name, c.Where.Path(), line)
 	}
-	return []option{{value: c.Value, rank: rank, because: because}}
+	return option{value: c.Value, rank: rank, claim: c, who: who}
+}
+
+// reason says in a few words why the option is one.
+func (o *option) reason() string {
+	c := o.claim
+	switch {
+	case c == nil || o.because != "":
+		return o.because
+	case c.Basis != claim.Default:
+		line, _ := c.Where.Position()
+		return fmt.Sprintf("%s says so (%s, %s:%d)", o.who, c.Program.Name, c.Where.Path(), line)
+	case c.Question.Fixed() && c.Role == rule.Writes:
+		return c.Program.Name + " has one fixed style here"
+	}
+	return "the default of " + c.Program.Name
 }
 
 // isStandard reports whether the program is the open standard for editors: the
@@ -210,7 +220,7 @@ func tied(options []option, o option) bool {
 // by rank, then by fewest files rewritten, then by fewest settings to edit, then by name.
 func (d *draft) best(options []option, claims []*claim.Claim, g *claim.Group, r *rule.Rule) (*option, string) {
 	why := ""
-	var feasible []option
+	feasible := make([]option, 0, len(options))
 	for _, o := range options {
 		ok := true
 		for _, c := range claims {

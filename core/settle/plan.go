@@ -427,16 +427,17 @@ func (d *draft) pathsOf(t *tree.Type, groups []*claim.Group) (paths []string, ok
 	for _, g := range groups {
 		in[g] = true
 	}
-	all, key := true, t.ID
+	all, which := true, []byte(t.ID)
 	for i, g := range d.groups() {
 		all = all && (g.Type != t || in[g])
 		if in[g] {
-			key += " " + strconv.Itoa(i)
+			which = strconv.AppendInt(append(which, ' '), int64(i), 10)
 		}
 	}
 	if all {
 		return nil, true
 	}
+	key := string(which)
 	paths, known := d.areas[key]
 	if !known {
 		paths = d.cover(t, in)

@@ -221,10 +221,11 @@ func (s *standard) inNewSection(b *batch) {
 		folder = b.file.Folder
 	}
 	fe := s.e.file(b.path, standardSyntax, b.file)
-	key := b.typ.ID + " " + folder
+	which := []byte(b.typ.ID + " " + folder)
 	for _, g := range b.groups {
-		key += fmt.Sprintf(" %p", g)
+		which = fmt.Appendf(which, " %p", g)
 	}
+	key := string(which)
 	name, known := s.globs[key]
 	if !known {
 		name = s.glob(b, folder)
