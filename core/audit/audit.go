@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"io"
 	"io/fs"
+	"runtime"
 	"slices"
 	"strings"
 	"sync"
@@ -120,10 +121,18 @@ func Run(ctx context.Context, fsys fs.FS, paths []string, c *catalog.Catalog, o 
 		return nil, err
 	}
 	r.Picture = claim.Read(fsys, paths, c, r.Treaty.Parts(), o.Inside)
-	for _, g := range r.Picture.Groups {
-		r.Verdicts = append(r.Verdicts, assign.For(r.Picture, r.Treaty, g))
-	}
+	groups := r.Picture.Groups
+	r.Verdicts = make([]assign.Assignment, len(groups))
 	var wait sync.WaitGroup
+	workers := runtime.GOMAXPROCS(0)
+	for w := range workers {
+		wait.Go(func() {
+			for i := w; i < len(groups); i += workers {
+				r.Verdicts[i] = assign.For(r.Picture, r.Treaty, groups[i])
+			}
+		})
+	}
+	wait.Wait()
 	wait.Go(func() {
 		r.summarise()
 		r.programs()

@@ -2,16 +2,15 @@ package evidence
 
 import (
 	"bytes"
-	"hash/fnv"
 
 	"jollytreaty/core/scan"
 )
 
 // header is the words of the comments at the top of a file.
 type header struct {
-	open bool
-	text []byte
-	end  int
+	open  bool
+	text  []byte
+	words []byte
 }
 
 // maxHeader is how much of a header is compared, in bytes.
@@ -21,7 +20,7 @@ const maxHeader = 2000
 // some program.
 const fewestWords = 4
 
-func (h *header) reset() { h.open, h.text, h.end = true, h.text[:0], 0 }
+func (h *header) reset() { h.open, h.text = true, h.text[:0] }
 
 // add takes a comment to it.
 func (h *header) add(src []byte, span scan.Span) {
@@ -44,25 +43,29 @@ func (h *header) close(within bool) {
 // shut ends it at the first code.
 func (h *header) shut() { h.open = false }
 
-// hash returns a hash of the header's words, with the words themselves; numbers,
-// which name years, and the signs of comments do not count.
-func (h *header) hash() (uint64, string) {
-	var words []byte
-	sum := fnv.New64a()
-	for _, word := range bytes.Fields(h.text[:min(len(h.text), maxHeader)]) {
+// hash returns a hash of the header's words, FNV-1a, with the words themselves, which
+// are good until the next call; numbers, which name years, and the signs of comments
+// do not count.
+func (h *header) hash() (uint64, []byte) {
+	words, count := h.words[:0], 0
+	sum := uint64(14695981039346656037)
+	for word := range bytes.FieldsSeq(h.text[:min(len(h.text), maxHeader)]) {
 		word = bytes.Trim(word, "/*#-;%!<>=\"'")
 		if len(word) == 0 {
 			continue
 		}
 		words = append(append(words, word...), ' ')
+		count++
 		if word[0] >= '0' && word[0] <= '9' {
 			continue
 		}
-		sum.Write(word)
-		sum.Write([]byte{' '})
+		for _, c := range words[len(words)-len(word)-1:] {
+			sum = (sum ^ uint64(c)) * 1099511628211
+		}
 	}
-	if bytes.Count(words, []byte{' '}) < fewestWords {
-		return 0, ""
+	h.words = words
+	if count < fewestWords {
+		return 0, nil
 	}
-	return sum.Sum64(), string(bytes.TrimSpace(words))
+	return sum, bytes.TrimSpace(words)
 }

@@ -293,9 +293,9 @@ const maxHeaders = 10_000
 
 // keepHeader remembers the text of a header: of those that only differ in what does
 // not count, such as the year, the first in order, whoever read it.
-func keepHeader(headers map[uint64]string, hash uint64, text string) {
-	if had, known := headers[hash]; known && text < had || !known && len(headers) < maxHeaders {
-		headers[hash] = text
+func keepHeader[text []byte | string](headers map[uint64]string, hash uint64, t text) {
+	if had, known := headers[hash]; known && string(t) < had || !known && len(headers) < maxHeaders {
+		headers[hash] = string(t)
 	}
 }
 
