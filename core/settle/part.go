@@ -73,7 +73,7 @@ func (e *editor) retire() {
 		if why != "" {
 			e.d.block(g, "", why)
 		}
-		if _, skipped := e.d.skip[subject{g.Type, ""}]; !skipped && (why == "" || assign.ByTreaty(v.Formatter.Reasons[0])) {
+		if why == "" {
 			e.nameInEditors(g, v)
 		}
 	}

@@ -31,7 +31,7 @@ type Plan struct {
 	LeftOpen    []Open
 	Settles     []*conflict.Finding // what the proof showed to be gone
 
-	known map[string]bool // ids of findings that were there before
+	before *audit.Result
 }
 
 // Assignment gives the files of a type, or a part of them, their formatter.

@@ -77,7 +77,7 @@ func (d *draft) prove(plan *Plan, after *audit.Result) map[subject]string {
 			s.rule = f.Rule.ID
 		}
 		switch {
-		case d.Audit.Finding(f.ID) == nil:
+		case sameIn(d.Audit, f, after) == nil:
 			failed[s] = "settling it would bring up another conflict: " + f.Message
 		case f.Type != nil && byHand[f.Code] == "" && d.blocked[s] == "" && d.asides[s] == "" && d.decided(s):
 			failed[s] = "no edit was found that settles it: " + f.Message
@@ -91,19 +91,41 @@ func (d *draft) prove(plan *Plan, after *audit.Result) map[subject]string {
 // there is none.
 func (p *Plan) Holds(after *audit.Result) error {
 	for _, f := range p.Settles {
-		if f.Code.Kind() != "code" && after.Finding(f.ID) != nil {
+		if f.Code.Kind() != "code" && sameIn(after, f, p.before) != nil {
 			return fmt.Errorf("%s is still there: %s", f.ID, f.Message)
 		}
 	}
 	for _, f := range after.Findings {
-		if !provable(f.Code) || f.Waived != nil || p.madeAll(f.Examples) || p.known[f.ID] {
+		if !provable(f.Code) || f.Waived != nil || p.madeAll(f.Examples) || sameIn(p.before, f, after) != nil {
 			continue
 		}
-		if !slices.ContainsFunc(p.LeftOpen, func(o Open) bool { return o.Finding.ID == f.ID }) {
-			return fmt.Errorf("%s is new: %s", f.ID, f.Message)
+		return fmt.Errorf("%s is new: %s", f.ID, f.Message)
+	}
+	return nil
+}
+
+// sameIn returns the finding in an audit that is about the same as one of another
+// audit, or nil. Rivals are the same whatever it is that shows them best.
+func sameIn(r *audit.Result, f *conflict.Finding, of *audit.Result) *conflict.Finding {
+	if same := r.Finding(f.ID); same != nil || f.Code != conflict.Rivalry && f.Code != conflict.RivalryTriggers {
+		return same
+	}
+	for _, g := range r.Findings {
+		if g.Code == f.Code && g.Type == f.Type && of.Finding(g.ID) == nil && slices.Equal(programsOf(g), programsOf(f)) {
+			return g
 		}
 	}
 	return nil
+}
+
+// programsOf returns the programs of a finding's sides, in name order.
+func programsOf(f *conflict.Finding) []string {
+	var out []string
+	for _, s := range f.Sides {
+		out = append(out, s.Program)
+	}
+	slices.Sort(out)
+	return out
 }
 
 // madeAll reports whether a finding is about nothing but files the plan makes.
@@ -132,18 +154,16 @@ func (d *draft) decided(s subject) bool {
 
 // conclude notes what the proof showed: what is settled, and what stays open.
 func (d *draft) conclude(plan *Plan, after *audit.Result) {
-	plan.known = map[string]bool{}
-	for _, f := range d.Audit.Findings {
-		plan.known[f.ID] = true
-	}
+	plan.before = d.Audit
 	for _, f := range d.Audit.Findings {
 		if f.Waived != nil {
 			continue
 		}
-		if after.Finding(f.ID) != nil && f.Type != nil && !d.Choices.asksFor(subjectOf(f), d.Audit) || after.Finding(f.ID) != nil && f.Type == nil && len(d.Choices.Only) > 0 {
+		still := sameIn(after, f, d.Audit)
+		if still != nil && (f.Type != nil && !d.Choices.asksFor(subjectOf(f), d.Audit) || f.Type == nil && len(d.Choices.Only) > 0) {
 			continue // nobody asked
 		}
-		if still := after.Finding(f.ID); still != nil {
+		if still != nil {
 			plan.LeftOpen = append(plan.LeftOpen, Open{f, still.Message, d.whyOpen(f)})
 			continue
 		}
