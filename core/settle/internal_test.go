@@ -213,3 +213,24 @@ func sample(typeID string) string {
 	}
 	return "x" + t.Extensions[0]
 }
+
+// A plan that settles nothing may still carry the treaty's new word, and holds when
+// that is written.
+func TestNothingHolds(t *testing.T) {
+	c, err := catalog.BuiltIn()
+	require.NoError(t, err)
+	files := fstest.MapFS{
+		".swiftformat":  {Data: []byte("--indent 2\n")},
+		".swift-format": {Data: []byte("{\"indentation\": {\"spaces\": 4}}\n")},
+		"a.swift":       {},
+	}
+	r, err := audit.Run(context.Background(), files, []string{".swift-format", ".swiftformat", "a.swift"}, c, audit.Options{})
+	require.NoError(t, err)
+	plan := newDraft(Input{Audit: r}, nil).nothing("it is a test")
+	assert.Len(t, plan.LeftOpen, len(r.Findings))
+	assert.NoError(t, plan.Holds(r))
+	fewer, err := audit.Run(context.Background(), files, []string{"a.swift"}, c, audit.Options{})
+	require.NoError(t, err)
+	plan = newDraft(Input{Audit: fewer}, nil).nothing("it is a test")
+	assert.ErrorContains(t, plan.Holds(r), "is new")
+}

@@ -72,8 +72,7 @@ func (e *editor) retire() {
 		}
 		if why != "" {
 			e.d.block(g, "", why)
-		}
-		if why == "" {
+		} else {
 			e.nameInEditors(g, v)
 		}
 	}
@@ -157,12 +156,21 @@ func (e *editor) takeOut(program, winner *catalog.Entry, signs []claim.Seen) err
 // partOf returns the section of a shared file that is the program's own, or nil
 // for a file that is its own.
 func partOf(f *claim.File, program *catalog.Entry) *document.Node {
-	for _, r := range f.Readers {
-		if r.Program == program && r.Place.Section != "" {
-			return f.Doc.Root.Find(r.Place.Section)
-		}
+	if section := sectionOf(f, program); section != "" {
+		return f.Doc.Root.Find(section)
 	}
 	return nil
+}
+
+// sectionOf returns the path of the program's own section of a file, "" for a file
+// that is its own.
+func sectionOf(f *claim.File, program *catalog.Entry) string {
+	for _, r := range f.Readers {
+		if r.Program == program && r.Place.Section != "" {
+			return r.Place.Section
+		}
+	}
+	return ""
 }
 
 func (e *editor) settingsFile(p string) *claim.File {
@@ -181,7 +189,7 @@ func (e *editor) settingsFile(p string) *claim.File {
 func (e *editor) removable(program, winner *catalog.Entry, f *claim.File, p string) error {
 	shared := func(r claim.Reader) bool { return r.Program != program }
 	if f != nil && f.Doc != nil && partOf(f, program) != nil {
-		section := sectionOf(f, program)
+		section := sectionOf(f, program) + "/"
 		shared = func(r claim.Reader) bool {
 			return r.Program != program && (r.Place.Section+"/" == section || strings.HasPrefix(r.Place.Section+"/", section))
 		}
@@ -199,15 +207,6 @@ func (e *editor) removable(program, winner *catalog.Entry, f *claim.File, p stri
 		}
 	}
 	return nil
-}
-
-func sectionOf(f *claim.File, program *catalog.Entry) string {
-	for _, r := range f.Readers {
-		if r.Program == program {
-			return r.Place.Section + "/"
-		}
-	}
-	return ""
 }
 
 // switchFormatting schedules that the program's settings switch its formatting of

@@ -170,7 +170,7 @@ func propose(in Input, round int) (*Plan, error) {
 
 // nothing is the plan that leaves all as it is, since no other could be proved.
 func (d *draft) nothing(why string) *Plan {
-	plan := &Plan{}
+	plan := &Plan{before: d.Audit}
 	for _, f := range d.Audit.Findings {
 		if f.Waived == nil {
 			plan.LeftOpen = append(plan.LeftOpen, Open{f, f.Message, "no plan could be proved: " + why})
