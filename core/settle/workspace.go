@@ -24,7 +24,7 @@ func (e *editor) nameInEditors(g *claim.Group, v *assign.Assignment) {
 			continue
 		}
 		f := files[len(files)-1]
-		if pick, named := g.Picked[v.Formatter.Program]; named && pick.Editor == editor {
+		if pick, named := g.Picked[v.Formatter.Program]; named && pick.Editor == editor || e.divided(g, v, f) {
 			continue
 		}
 		rival := slices.ContainsFunc(v.Rivals, func(c assign.Candidate) bool { return g.Picked[c.Program].Editor == editor })
@@ -41,6 +41,18 @@ func (e *editor) nameInEditors(g *claim.Group, v *assign.Assignment) {
 			}
 		}
 	}
+}
+
+// divided reports whether files of the group's type for which the settings file
+// speaks, too, have another formatter: its section is about the whole type.
+func (e *editor) divided(g *claim.Group, v *assign.Assignment, f *claim.File) bool {
+	for i, h := range e.d.groups() {
+		other := e.d.Audit.Verdicts[i].Formatter
+		if h.Type == g.Type && other != nil && other.Program != v.Formatter.Program && h.Reads(f) {
+			return true
+		}
+	}
+	return false
 }
 
 // editorName returns what an editor's settings call a formatter: the first of its
