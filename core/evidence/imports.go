@@ -14,7 +14,7 @@ type importLines struct {
 	sorted bool
 	over   bool
 	gap    bool
-	inside bool // a list of imports in brackets
+	inside bool // a list of imports in brackets, or an import that goes on
 }
 
 func (l *importLines) reset() {
@@ -23,7 +23,7 @@ func (l *importLines) reset() {
 
 func (l *importLines) blank() { l.gap = l.count > 0 }
 
-// line looks at a line of code.
+// line looks at a line of code. One that is indented cannot begin an import.
 func (l *importLines) line(m *meter, line []byte, lead int) {
 	t := m.traits
 	if t.quoted {
@@ -48,7 +48,8 @@ func (l *importLines) line(m *meter, line []byte, lead int) {
 		key := line[len(start):]
 		if t.module {
 			if m.quoted.End <= m.start {
-				return // the module comes on a later line
+				l.inside = true // the module comes on a later line
+				return
 			}
 			key = m.src[m.quoted.Start:m.quoted.End]
 		}
@@ -56,7 +57,8 @@ func (l *importLines) line(m *meter, line []byte, lead int) {
 		l.add(key, t.sections != "" && (string(word) == t.sections || bytes.HasPrefix(key, []byte(t.sections+" "))))
 		return
 	}
-	if t.module && line[lead] == '}' && l.count >= 0 && m.quoted.End > m.start {
+	if l.inside && line[lead] == '}' && m.quoted.End > m.start {
+		l.inside = false
 		l.add(m.src[m.quoted.Start:m.quoted.End], false)
 		return
 	}

@@ -5,6 +5,7 @@ import (
 	"encoding/binary"
 	"math"
 	"math/bits"
+	"strings"
 
 	"jollytreaty/core/scan"
 )
@@ -160,16 +161,13 @@ func (m *meter) code(line []byte, lead, tabs int) {
 	if t.ends != "" && (m.inside == 0 || m.within == '{') {
 		m.statement(line[lead:], last)
 	}
-	if t.imports != nil && !m.imports.over {
+	if t.imports != nil && !m.imports.over && (lead == 0 || m.imports.inside) {
 		m.imports.line(m, line, lead)
 	}
 	if t.blocks && opensLiteral(line, last) {
 		m.block = lead
 	}
-	m.opened = last != 0 && t.openers == ""
-	for i := 0; i < len(t.openers); i++ {
-		m.opened = m.opened || t.openers[i] == last
-	}
+	m.opened = last != 0 && (t.openers == "" || strings.IndexByte(t.openers, last) >= 0)
 }
 
 // opensLiteral reports whether a line that ends in last opens a block of text.
@@ -209,7 +207,7 @@ func (m *meter) indentation(line []byte, lead, tabs int, anew bool) {
 	case lead == 0:
 	case tabs > 0:
 		m.f.tabs++
-	case !m.tabs || bytes.IndexByte(line[:lead], '\t') < 0:
+	case !m.bytes.Tabs || bytes.IndexByte(line[:lead], '\t') < 0:
 		if lead > 1 {
 			m.f.spaces++
 		}

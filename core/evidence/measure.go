@@ -2,7 +2,6 @@ package evidence
 
 import (
 	"bytes"
-	"encoding/binary"
 	"slices"
 	"unicode/utf8"
 
@@ -21,13 +20,14 @@ type meter struct {
 	least   int     // the lowest of them
 	keep    *layout // of the file at hand, where that is wanted
 
+	scanner scan.Scanner
+
 	// the file at hand
 	f        *Facts
 	traits   *traits
 	length   *lengths
 	src      []byte
-	tabs     bool // there are tabs
-	wide     bool // there are characters that are no bytes
+	bytes    scan.Traits
 	markdown bool
 
 	// the line at hand
@@ -112,29 +112,30 @@ func (m *meter) measure(f *Facts, t *tree.Type, src []byte, err error) {
 	m.f, m.src = f, src
 	if body, had := bytes.CutPrefix(src, []byte("\xef\xbb\xbf")); had {
 		f.charset, m.src = utf8BOM, body
-	} else if m.wide = !isASCII(src); m.wide {
-		f.charset = utf8Text
-		if !utf8.Valid(src) {
-			f.charset = otherText
-		}
 	}
 	if len(m.src) == 0 {
 		f.empty = true
 		return
 	}
+	m.traits = traitsOf[t.ID]
+	m.bytes = m.scanner.Start(languageOf(t), m.src, m.traits.signs())
+	if m.bytes.Wide && f.charset != utf8BOM {
+		f.charset = utf8Text
+		if !utf8.Valid(src) {
+			f.charset = otherText
+		}
+	}
 	f.ends = 1
 	if last := m.src[len(m.src)-1]; last == '\n' || last == '\r' {
 		f.ends = 2
 	}
-	m.tabs = bytes.IndexByte(m.src, '\t') >= 0
-	m.traits = traitsOf[t.ID]
 	m.markdown = t.ID == "markdown" || t.ID == "mdx"
 	m.length = m.lengths[t]
 	if m.length == nil {
 		m.length = &lengths{}
 		m.lengths[t] = m.length
 	}
-	m.walk(scan.Languages[t.ID])
+	m.walk()
 	m.endings()
 }
 
@@ -158,28 +159,19 @@ func isGenerated(head []byte) bool {
 	return false
 }
 
-func isASCII(b []byte) bool {
-	for ; len(b) >= 32; b = b[32:] {
-		if (binary.LittleEndian.Uint64(b)|binary.LittleEndian.Uint64(b[8:])|binary.LittleEndian.Uint64(b[16:])|binary.LittleEndian.Uint64(b[24:]))&0x8080808080808080 != 0 {
-			return false
-		}
+// lines is text of which nothing but its lines is known.
+var lines = &scan.Language{}
+
+func languageOf(t *tree.Type) *scan.Language {
+	if lang := scan.Languages[t.ID]; lang != nil {
+		return lang
 	}
-	for ; len(b) >= 8; b = b[8:] {
-		if binary.LittleEndian.Uint64(b)&0x8080808080808080 != 0 {
-			return false
-		}
-	}
-	for _, c := range b {
-		if c >= utf8.RuneSelf {
-			return false
-		}
-	}
-	return true
+	return lines
 }
 
 // endings counts line ends; those in all were counted on the way.
 func (m *meter) endings() {
-	if bytes.IndexByte(m.src, '\r') >= 0 {
+	if m.bytes.Returns {
 		m.f.crlf = uint32(bytes.Count(m.src, []byte("\r\n")))
 		m.f.cr = uint32(bytes.Count(m.src, []byte("\r"))) - m.f.crlf
 	}
@@ -187,60 +179,43 @@ func (m *meter) endings() {
 }
 
 // walk goes through the file's spans and lines.
-func (m *meter) walk(lang *scan.Language) {
+func (m *meter) walk() {
 	m.start, m.literal, m.remark, m.inside, m.within, m.spans = 0, false, false, 0, 0, 0
 	m.blanks, m.blankText, m.indent, m.opened, m.lastTabs, m.going, m.unclosed = 0, 0, 0, false, false, false, false
 	m.votes, m.widths, m.stack, m.fenced, m.quoted, m.comment = [17]uint32{}, [9]uint32{}, m.stack[:0], false, scan.Span{}, scan.Span{}
 	m.block, m.ended = -1, 0
 	m.imports.reset()
 	m.heading.reset()
-	if lang == nil {
-		for at := 0; at < len(m.src); {
-			end := bytes.IndexByte(m.src[at:], '\n')
-			if end < 0 {
-				end = len(m.src) - at
-				m.ended--
-			}
-			m.endLine(at + end)
-			at += end + 1
+	s := &m.scanner
+	for {
+		span, more := s.Next()
+		m.between(s.Between)
+		if !more {
+			break
 		}
-	} else {
-		s := scan.NewScanner(lang, m.src, m.traits.signs())
-		for {
-			span, more := s.Next()
-			if len(s.Signs) > 0 {
-				m.signs(s.Signs)
-			}
-			if !more {
-				break
-			}
-			switch span.Kind {
-			case scan.Newline:
-				m.endLine(span.Start)
-				continue
-			case scan.Body:
-				m.literal = true
-			case scan.Text:
-				m.text(span)
-			case scan.Comment:
-				m.comment = span
-				if m.heading.open {
-					m.heading.add(m.src, span)
-				}
-			}
-			if m.spans == 0 {
-				m.first = span
-			}
-			m.last, m.lastEnd = span.Kind, span.End
-			m.spans++
-			if s.Breaks() {
-				m.long(span)
+		switch span.Kind {
+		case scan.Body:
+			m.literal = true
+		case scan.Text:
+			m.text(span)
+		case scan.Comment:
+			m.comment = span
+			if m.heading.open {
+				m.heading.add(m.src, span)
 			}
 		}
-		if m.start < len(m.src) {
-			m.endLine(len(m.src))
-			m.ended--
+		if m.spans == 0 {
+			m.first = span
 		}
+		m.last, m.lastEnd = span.Kind, span.End
+		m.spans++
+		if s.Breaks() {
+			m.long(span)
+		}
+	}
+	if m.start < len(m.src) {
+		m.endLine(len(m.src))
+		m.ended--
 	}
 	m.finish()
 }
@@ -302,7 +277,7 @@ func keepHeader[text []byte | string](headers map[uint64]string, hash uint64, t 
 // columns is how wide a line is, as editors count: tabs to the next multiple of
 // four, wide characters as two.
 func (m *meter) columns(line []byte, tabs int) int {
-	if !m.wide && (!m.tabs || bytes.IndexByte(line[tabs:], '\t') < 0) {
+	if !m.bytes.Wide && (!m.bytes.Tabs || bytes.IndexByte(line[tabs:], '\t') < 0) {
 		return len(line) + 3*tabs
 	}
 	n := 0

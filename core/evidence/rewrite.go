@@ -55,7 +55,8 @@ func requote(t *tree.Type, src []byte, v rule.Value) []byte {
 	out := bytes.Clone(src)
 	m := newMeter(nil)
 	m.f, m.src, m.traits = &Facts{}, src, traits
-	s := scan.NewScanner(lang, src, scan.NoSigns)
+	var s scan.Scanner
+	s.Start(lang, src, scan.NoSigns)
 	for {
 		span, more := s.Next()
 		if !more {

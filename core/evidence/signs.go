@@ -6,12 +6,15 @@ import (
 	"jollytreaty/core/scan"
 )
 
-// signs looks at brackets, commas and semicolons of one line.
-func (m *meter) signs(list []int32) {
+// between looks at line ends, brackets, commas and semicolons.
+func (m *meter) between(list []int32) {
 	stack := m.stack
 	for _, at := range list {
 		c, n := m.src[at], len(stack)
 		switch c {
+		case '\n':
+			m.stack = stack
+			m.endLine(int(at))
 		case ',':
 			if n > 0 {
 				stack[n-1].commas++
@@ -41,11 +44,6 @@ func (m *meter) signs(list []int32) {
 		}
 	}
 	m.stack = stack
-	if m.spans == 0 {
-		m.first = scan.Span{Kind: scan.Sign, Start: int(list[0]), End: int(list[0]) + 1}
-	}
-	m.spans += len(list)
-	m.last, m.lastEnd = scan.Sign, int(list[len(list)-1])+1
 }
 
 func pairOf(open byte) byte {

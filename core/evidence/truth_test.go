@@ -3,6 +3,7 @@ package evidence_test
 import (
 	"context"
 	"fmt"
+	"maps"
 	"math/rand/v2"
 	"slices"
 	"strconv"
@@ -152,7 +153,8 @@ var domains = map[string][]string{
 func generated(perLanguage int, random *rand.Rand) (fstest.MapFS, map[string]map[string]map[string]int) {
 	files := fstest.MapFS{}
 	truth := map[string]map[string]map[string]int{}
-	for ext, lang := range languages {
+	for _, ext := range slices.Sorted(maps.Keys(languages)) { // or chance would differ from run to run
+		lang := languages[ext]
 		truth[lang.name] = map[string]map[string]int{}
 		count := func(id, value string) {
 			if truth[lang.name][id] == nil {

@@ -28,7 +28,7 @@ type Language struct {
 	FirstOnly bool
 
 	once  sync.Once
-	stops [signKinds]*[256]byte
+	stops [signKinds]stops
 }
 
 // Signs says which signs a Scanner yields.
@@ -58,34 +58,35 @@ const (
 // prepare works out at which bytes a Scanner has to look twice.
 func (l *Language) prepare() {
 	l.once.Do(func() {
-		for kind, signs := range map[Signs]string{NoSigns: "", Brackets: "()[]{}", AllSigns: "()[]{},;"} {
-			l.stops[kind] = l.stopsFor(signs)
+		for kind, signs := range [signKinds]string{NoSigns: "", Brackets: "()[]{}", AllSigns: "()[]{},;"} {
+			l.stopAt(&l.stops[kind], signs)
+		}
+		for i := range l.Quotes {
+			l.Quotes[i].prepare()
 		}
 	})
 }
 
-func (l *Language) stopsFor(signs string) *[256]byte {
-	stops := new([256]byte)
-	stops['\n'] = stopNewline
-	for _, c := range []byte(signs) {
-		stops[c] = stopSign
+func (l *Language) stopAt(s *stops, signs string) {
+	s.set('\n', stopNewline)
+	for i := range len(signs) {
+		s.set(signs[i], stopSign)
 	}
 	for _, b := range l.Blocks {
-		stops[b[0][0]] |= stopBlock
+		s.set(b[0][0], stopBlock)
 	}
 	for _, line := range l.Lines {
-		stops[line[0]] |= stopLine
+		s.set(line[0], stopLine)
 	}
 	for _, q := range l.Quotes {
-		stops[q.Open[0]] |= stopQuote
+		s.set(q.Open[0], stopQuote)
 	}
 	if l.Here != "" {
-		stops[l.Here[0]] |= stopHere
+		s.set(l.Here[0], stopHere)
 	}
 	if l.Patterns {
-		stops['/'] |= stopPattern
+		s.set('/', stopPattern)
 	}
-	return stops
 }
 
 // Quote is one way to write a text.
@@ -100,4 +101,13 @@ type Quote struct {
 	Prefixed    bool     // one of them must
 	Short       bool     // holds one character or escape; else it is no quote
 	Lone        bool     // opens only where a value could begin
+
+	stops [256]bool // bytes within it that mean something
+}
+
+func (q *Quote) prepare() {
+	q.stops['\n'], q.stops['\\'], q.stops[q.Close[0]] = true, true, true
+	for _, start := range q.Computes {
+		q.stops[start[0]] = true
+	}
 }

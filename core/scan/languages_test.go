@@ -13,12 +13,13 @@ import (
 // spans prints what a Scanner yields: comments in "/", texts in quotes, bodies in
 // "<", signs as they are.
 func spans(lang, src string, signs Signs) string {
-	s := NewScanner(Languages[lang], []byte(src), signs)
+	var s Scanner
+	s.Start(Languages[lang], []byte(src), signs)
 	var out []string
 	for {
 		span, more := s.Next()
-		for _, at := range s.Signs {
-			out = append(out, src[at:at+1])
+		for _, at := range s.Between {
+			out = append(out, strings.ReplaceAll(src[at:at+1], "\n", "¶"))
 		}
 		if !more {
 			return strings.Join(out, " ")
@@ -31,8 +32,6 @@ func spans(lang, src string, signs Signs) string {
 			text = "`" + text + "`"
 		case Body:
 			text = "<" + text + ">"
-		case Newline:
-			text = "¶"
 		}
 		out = append(out, text)
 	}
@@ -78,7 +77,8 @@ func TestFewerSignsAreTheSameOtherwise(t *testing.T) {
 // What does not end is told of, and ends with its line or the source.
 func TestWhatDoesNotEnd(t *testing.T) {
 	for src, want := range map[string]string{"a = \"b\nc": "`\"b` ¶", "/* a": "//* a/"} {
-		s := NewScanner(Languages["c"], []byte(src), AllSigns)
+		var s Scanner
+		s.Start(Languages["c"], []byte(src), AllSigns)
 		for {
 			if _, more := s.Next(); !more {
 				break

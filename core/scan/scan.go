@@ -9,12 +9,13 @@ package scan
 import (
 	"bytes"
 	"fmt"
+	"math/bits"
 )
 
 // Kind tells spans and tokens apart.
 type Kind uint8
 
-// The kinds. A Scanner leaves words, numbers and signs between its spans.
+// The kinds. What a Scanner yields are texts, comments and bodies.
 const (
 	Word    Kind = iota // a name or keyword
 	Number              // a number as written
@@ -39,23 +40,23 @@ type Error struct {
 
 func (e *Error) Error() string { return fmt.Sprintf("byte %d: %s", e.Offset, e.Message) }
 
-// Scanner yields the comments, texts and line ends of a source, in order, with the
-// brackets, commas and semicolons between them. What does not end is taken to end
-// with its line, or the source, and kept as the error.
+// Scanner yields the comments, texts and here-documents of a source, in order, with
+// the line ends, brackets, commas and semicolons between them. What does not end is
+// taken to end with its line, or the source, and kept as the error.
 type Scanner struct {
 	Err *Error // the first
 
-	// Signs are the offsets of the signs between the last two spans, or behind the
-	// last one. They are good until the next is asked for.
-	Signs []int32
+	// Between are the offsets of the line ends and signs between the last two spans,
+	// or behind the last one. They are good until the next is asked for.
+	Between []int32
 
 	lang   *Language
-	stops  *[256]byte
+	stops  *stops
 	src    []byte
+	marks  []uint64 // a bit for each byte of src
 	pos    int
 	behind int // the end of the last span
 	here   []hereDocument
-	body   int // where the bodies of here-documents end, if they are next
 	breaks bool
 
 	// Of the last text: its quote, or nil for a pattern or here-document, and the
@@ -70,65 +71,45 @@ type hereDocument struct {
 	loose bool // the end may be indented
 }
 
-// NewScanner starts at the beginning of src. Fewer signs are found faster.
-func NewScanner(lang *Language, src []byte, signs Signs) Scanner {
+// Start makes the scanner begin with src, of which it tells the traits. Fewer signs
+// are found faster.
+func (s *Scanner) Start(lang *Language, src []byte, signs Signs) Traits {
 	lang.prepare()
-	return Scanner{lang: lang, src: src, stops: lang.stops[signs]}
+	s.lang, s.stops, s.src = lang, &lang.stops[signs], src
+	s.Err, s.pos, s.behind, s.here = nil, 0, 0, s.here[:0]
+	var t Traits
+	s.marks, t = s.stops.mark(src, s.marks)
+	return t
 }
 
 // Next returns the next span; false at the end.
 func (s *Scanner) Next() (Span, bool) {
 	s.breaks = false
-	signs := s.Signs[:0]
-	if s.body > s.pos {
-		s.breaks, s.Signs = true, signs
-		return s.span(Body, s.pos, s.body), true
+	between, src, kinds := s.Between[:0], s.src, &s.stops.kinds
+	for at := uint(s.pos); at < uint(len(src)); at = (at | (blockSize - 1)) + 1 {
+		block := at &^ (blockSize - 1)
+		for mark := s.marks[at/blockSize] >> (at % blockSize) << (at % blockSize); mark != 0; mark &= mark - 1 {
+			i := int(block) + bits.TrailingZeros64(mark)
+			kind := kinds[src[i]]
+			if kind&stopOpener != 0 {
+				s.pos = i
+				if span, ok := s.opened(i, kind); ok {
+					s.Between = between
+					return span, true
+				}
+			}
+			if kind&(stopSign|stopNewline) != 0 {
+				between = append(between, int32(i))
+				if kind == stopNewline && len(s.here) > 0 {
+					if end := s.readHere(i + 1); end > i+1 {
+						s.breaks, s.Between = true, between
+						return s.span(Body, i+1, end), true
+					}
+				}
+			}
+		}
 	}
-	stops, src := s.stops, s.src
-	for i := s.pos; i < len(src); {
-		for len(src)-i >= 4 { // most bytes mean nothing
-			if b := src[i : i+4 : i+4]; stops[b[0]]|stops[b[1]]|stops[b[2]]|stops[b[3]] != 0 {
-				break
-			}
-			i += 4
-		}
-		if i == len(src) {
-			break
-		}
-		what := stops[src[i]]
-		for what == 0 {
-			if i++; i == len(src) {
-				s.pos, s.Signs = i, signs
-				return Span{}, false
-			}
-			what = stops[src[i]]
-		}
-		if what == stopSign {
-			signs = append(signs, int32(i))
-			i++
-			continue
-		}
-		if what == stopNewline {
-			s.body, s.Signs = 0, signs
-			span := s.span(Newline, i, i+1)
-			if len(s.here) > 0 {
-				s.readHere()
-			}
-			return span, true
-		}
-		if what&stopOpener != 0 {
-			s.pos = i
-			if span, ok := s.opened(i, what); ok {
-				s.Signs = signs
-				return span, true
-			}
-		}
-		if what&stopSign != 0 {
-			signs = append(signs, int32(i))
-		}
-		i++
-	}
-	s.pos, s.Signs = len(src), signs
+	s.pos, s.Between = len(src), between
 	return Span{}, false
 }
 
@@ -208,7 +189,15 @@ func (s *Scanner) lineComment(i int, rest []byte) Span {
 }
 
 func hasPrefix(b []byte, prefix string) bool {
-	return len(b) >= len(prefix) && string(b[:len(prefix)]) == prefix
+	if len(b) < len(prefix) {
+		return false
+	}
+	for i := range len(prefix) { // most are a byte or two
+		if b[i] != prefix[i] {
+			return false
+		}
+	}
+	return true
 }
 
 // startsLine reports whether only blanks stand before i on its line.

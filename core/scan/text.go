@@ -35,7 +35,7 @@ func (s *Scanner) text(q *Quote, i int) (Span, bool) {
 	}
 	for at < len(src) {
 		c := src[at]
-		if c != end && c != '\n' && c != '\\' && c != mark && len(q.Computes) < 2 {
+		if !q.stops[c] {
 			at++
 			continue
 		}
@@ -151,9 +151,9 @@ func (s *Scanner) prefixAt(q *Quote, i int) int {
 	return 0
 }
 
-// readHere finds where the here-documents that start on the next line end.
-func (s *Scanner) readHere() {
-	at := s.pos
+// readHere returns where the here-documents end that start with the line at the
+// given place: there if none does.
+func (s *Scanner) readHere(at int) int {
 	for _, h := range s.here {
 		found, start := false, at
 		for at < len(s.src) {
@@ -174,7 +174,7 @@ func (s *Scanner) readHere() {
 		}
 	}
 	s.here = s.here[:0]
-	s.body = at
+	return at
 }
 
 // hereStart returns the length of a here-document's head at the start of rest,

@@ -21,7 +21,8 @@ func (t Token) Is(s string) bool { return (t.Kind == Sign || t.Kind == Word) && 
 // here-documents and the ends of blank lines are left out. The error is an
 // *Error.
 func Tokens(lang *Language, src []byte) ([]Token, error) {
-	s := NewScanner(lang, src, AllSigns)
+	var s Scanner
+	s.Start(lang, src, AllSigns)
 	t := tokens{lang: lang, src: string(src)}
 	at := 0
 	for {
@@ -29,10 +30,14 @@ func Tokens(lang *Language, src []byte) ([]Token, error) {
 		if s.Err != nil {
 			return nil, s.Err
 		}
-		for _, sign := range s.Signs {
-			t.between(at, int(sign))
-			t.add(Sign, int(sign), 1)
-			at = int(sign) + 1
+		for _, i := range s.Between {
+			t.between(at, int(i))
+			at = int(i) + 1
+			if src[i] == '\n' {
+				t.newline(int(i))
+			} else {
+				t.add(Sign, int(i), 1)
+			}
 		}
 		if !more {
 			t.between(at, len(src))
@@ -40,18 +45,12 @@ func Tokens(lang *Language, src []byte) ([]Token, error) {
 		}
 		t.between(at, span.Start)
 		at = span.End
-		switch span.Kind {
-		case Text:
+		if span.Kind == Text {
 			token := Token{Kind: Text, Start: span.Start, End: span.End, Value: t.src[span.Start:span.End], Computed: s.computed}
 			if s.quote != nil {
 				token.Value = s.quote.value(token.Value, s.prefix)
 			}
 			t.list = append(t.list, token)
-		case Newline:
-			if n := len(t.list); n > 0 && t.list[n-1].Kind != Newline && !t.goesOn {
-				t.add(Newline, span.Start, 1)
-			}
-			t.goesOn = false
 		}
 	}
 }
@@ -65,6 +64,14 @@ type tokens struct {
 
 func (t *tokens) add(kind Kind, start, n int) {
 	t.list = append(t.list, Token{Kind: kind, Start: start, End: start + n, Value: t.src[start : start+n]})
+}
+
+// newline ends a line that is not blank.
+func (t *tokens) newline(at int) {
+	if n := len(t.list); n > 0 && t.list[n-1].Kind != Newline && !t.goesOn {
+		t.add(Newline, at, 1)
+	}
+	t.goesOn = false
 }
 
 // between splits what stands between two spans into words, numbers and signs.
