@@ -7,7 +7,22 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
+
+	"jollytreaty/core/tree"
 )
+
+type folder struct{ dir *os.File }
+
+// OpenFolder opens a folder for reading many of its files.
+func (f files) OpenFolder(name string) (tree.Folder, error) {
+	dir, err := f.root.Open(name)
+	if err != nil {
+		return nil, err
+	}
+	return folder{dir}, nil
+}
+
+func (f folder) Close() error { return f.dir.Close() }
 
 // Read opens the file in the usual way.
 func (f folder) Read(name string, buf []byte) (int, error) {

@@ -28,6 +28,7 @@ type Repo struct {
 	Notes []string // what could not be read, and how the list was made instead
 
 	root    *os.Root
+	top     *os.File        // the root, to open folders from
 	sparse  bool            // git leaves out some of what it tracks
 	modules map[string]bool // paths of other repositories within
 }
@@ -84,6 +85,10 @@ func Locate(dir string) (*Repo, error) {
 	if r.root, err = os.OpenRoot(r.Root); err != nil {
 		return nil, fmt.Errorf("%s cannot be opened: %w", r.Root, errors.Unwrap(err))
 	}
+	if r.top, err = r.root.Open("."); err != nil {
+		r.root.Close()
+		return nil, fmt.Errorf("%s cannot be read: %w", r.Root, errors.Unwrap(err))
+	}
 	return r, nil
 }
 
@@ -107,10 +112,10 @@ func gitError(err error) error {
 
 // FS returns the repository's files. Links that lead out of it cannot be
 // opened.
-func (r *Repo) FS() fs.FS { return files{r.root.FS(), r.root} }
+func (r *Repo) FS() fs.FS { return files{r.root.FS(), r.root, r.top} }
 
 // Close releases the repository's folder.
-func (r *Repo) Close() error { return r.root.Close() }
+func (r *Repo) Close() error { return errors.Join(r.top.Close(), r.root.Close()) }
 
 // workTree returns the top of the git work tree around dir, or "" if there is
 // none or it ignores dir. A folder with a git folder in it is one, unless the
