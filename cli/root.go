@@ -212,9 +212,9 @@ func (s *session) run() (*repo.Repo, *audit.Result, error) {
 		asked = true
 		s.root = r.Root
 		files := r.FS()
-		paths = slices.Clone(r.Paths)
+		paths = r.Paths
 		go func() {
-			result, err := s.auditOf(ctx, files, slices.Clone(paths), day)
+			result, err := s.auditOf(ctx, files, paths, day)
 			early <- outcome{result, err}
 		}()
 	})

@@ -4,6 +4,7 @@ package repo
 
 import (
 	"bufio"
+	"cmp"
 	"errors"
 	"fmt"
 	"io"
@@ -224,7 +225,7 @@ func (r *Repo) compare(other func()) []string {
 	if r.sparse || len(r.modules) > 0 {
 		other() // what is left out may be there all the same
 	}
-	folders := map[string]*listed{"": {}}
+	folders := map[string]*listed{"": new(listed)}
 	var dir string
 	list := folders[dir]
 	for i, p := range r.Paths {
@@ -232,19 +233,18 @@ func (r *Repo) compare(other func()) []string {
 		if d := p[:max(0, slash)]; d != dir { // paths of a folder mostly follow one another
 			dir, list = d, folders[d]
 			if list == nil {
-				list = &listed{}
+				list = new(listed)
 				folders[d] = list
 				for d != "" {
 					d = d[:max(0, strings.LastIndexByte(d, '/'))]
 					if folders[d] != nil {
 						break
 					}
-					folders[d] = &listed{}
+					folders[d] = new(listed)
 				}
 			}
 		}
-		list.names = append(list.names, p[slash+1:])
-		list.at = append(list.at, i)
+		*list = append(*list, int32(i))
 	}
 	there := make([]bool, len(r.Paths))
 	sorted := slices.Sorted(maps.Keys(folders)) // the root first
@@ -272,16 +272,16 @@ func (r *Repo) compare(other func()) []string {
 // folderReaders is how many folders are read at a time.
 const folderReaders = 2
 
-// listed is what a folder should hold: the names of its files, in order, and
-// where their paths stand among all.
-type listed struct {
-	names []string
-	at    []int
-}
+// listed is the files that a folder should hold: where their paths stand among
+// all, ascending.
+type listed []int32
 
 // compareFolder notes which of the paths in one of the folders are there.
 func (r *Repo) compareFolder(dir string, folders map[string]*listed, there []bool, other func()) {
-	list := folders[dir]
+	list, head := *folders[dir], 0 // how much of the paths is the folder's
+	if dir != "" {
+		head = len(dir) + 1
+	}
 	err := readFolder(filepath.Join(r.Root, filepath.FromSlash(dir)), func(name []byte, folder bool) {
 		if folder {
 			if folders[path.Join(dir, string(name))] == nil && (dir != "" || string(name) != ".git") {
@@ -289,14 +289,15 @@ func (r *Repo) compareFolder(dir string, folders map[string]*listed, there []boo
 			}
 			return
 		}
-		if i, found := slices.BinarySearch(list.names, string(name)); found {
-			there[list.at[i]] = true
+		i, found := slices.BinarySearchFunc(list, name, func(at int32, name []byte) int { return cmp.Compare(r.Paths[at][head:], string(name)) })
+		if found {
+			there[list[i]] = true
 		} else {
 			other()
 		}
 	})
 	if err != nil && !errors.Is(err, fs.ErrNotExist) {
-		for _, i := range list.at {
+		for _, i := range list {
 			there[i] = true
 		}
 	}

@@ -47,9 +47,9 @@ func (r *Result) Measured(groups ...*claim.Group) evidence.Set {
 	if len(groups) == 1 {
 		return r.sets[r.numberOf[groups[0]]]
 	}
-	var sets []evidence.Set
-	for _, g := range groups {
-		sets = append(sets, r.sets[r.numberOf[g]])
+	sets := make([]*evidence.Set, len(groups))
+	for i, g := range groups {
+		sets[i] = &r.sets[r.numberOf[g]]
 	}
 	return evidence.Join(sets...)
 }

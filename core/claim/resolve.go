@@ -247,7 +247,7 @@ func read(e *catalog.Entry, w *catalog.Way, r *rule.Rule, q *catalog.Question, n
 		return answer{kind: ends}
 	}
 	whole, isWhole := raw.(int64)
-	if t, ok := raw.(string); ok {
+	if t, ok := raw.(string); ok && strings.Trim(t, "+-0123456789") == "" { // most are words
 		if i, err := strconv.ParseInt(t, 10, 64); err == nil {
 			whole, isWhole = i, true
 		}

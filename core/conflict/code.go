@@ -42,7 +42,7 @@ func disagreements(p *claim.Picture, verdicts []assign.Assignment, measured []ev
 	type dispute struct {
 		claim  *claim.Claim
 		groups []*claim.Group
-		sets   []evidence.Set
+		sets   []*evidence.Set
 	}
 	by := map[cause]*dispute{}
 	var order []cause
@@ -62,7 +62,7 @@ func disagreements(p *claim.Picture, verdicts []assign.Assignment, measured []ev
 				order = append(order, k)
 			}
 			by[k].groups = append(by[k].groups, g)
-			by[k].sets = append(by[k].sets, measured[i])
+			by[k].sets = append(by[k].sets, &measured[i])
 		}
 	}
 	for _, k := range order {

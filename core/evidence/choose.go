@@ -30,6 +30,13 @@ const first = 500
 // same files.
 func (s *Sample) choose(o Options) (byType map[*tree.Type][]int) {
 	byType = map[*tree.Type][]int{}
+	if o.Want == nil {
+		for _, c := range s.tree.Counts() {
+			if c.Type.Styled {
+				byType[c.Type] = make([]int, 0, c.Files)
+			}
+		}
+	}
 	foreign, lastDir := false, "\x00"
 	for i, f := range s.tree.Files {
 		if !f.Type.Styled || o.Want != nil && !o.Want(f) {

@@ -208,7 +208,7 @@ func (s *Sample) merge(m *meter) {
 // the same; those that are new are measured, too.
 func (s *Sample) On(ctx context.Context, fsys fs.FS, t *tree.Tree) (*Sample, error) {
 	out := *s
-	out.tree, out.index, out.facts = t, nil, nil
+	out.tree, out.index, out.facts = t, make([]int, 0, len(s.index)), make([]Facts, 0, len(s.facts))
 	out.files, out.lengths, out.headers = maps.Clone(s.files), maps.Clone(s.lengths), maps.Clone(s.headers)
 	var added []int
 	at, old := 0, 0

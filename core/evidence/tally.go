@@ -63,8 +63,12 @@ func (s *Sample) Partition(n int, number func(file int) int) []Set {
 }
 
 // Join returns the files of several sets.
-func Join(sets ...Set) Set {
-	var out Set
+func Join(sets ...*Set) Set {
+	n := 0
+	for _, s := range sets {
+		n += len(s.Of)
+	}
+	out := Set{Of: make([]*Facts, 0, n), Index: make([]int, 0, n)}
 	for _, s := range sets {
 		out.Files, out.limits = out.Files+s.Files, s.limits
 		out.Of = append(out.Of, s.Of...)

@@ -46,8 +46,10 @@ func (d Domain) Parse(raw any) (Value, error) {
 				v = Value{} // parts are put in later
 			}
 		}
-		if n, err := strconv.Atoi(x); d.Number && err == nil && n > 0 {
-			v = Number(n)
+		if d.Number {
+			if n, err := strconv.Atoi(x); err == nil && n > 0 {
+				v = Number(n)
+			}
 		}
 	}
 	if v == (Value{}) || !d.Contains(v) {

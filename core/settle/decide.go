@@ -112,7 +112,7 @@ func (d *draft) decide(g *claim.Group, v *assign.Assignment) answers {
 			continue
 		}
 		best, why := d.best(options, claims, g, r)
-		if best == nil {
+		if why != "" {
 			a.blocked = append(a.blocked, open{r.ID, why})
 			continue
 		}
@@ -217,10 +217,11 @@ func tied(options []option, o option) bool {
 }
 
 // best picks the option that every program can live with and that comes first
-// by rank, then by fewest files rewritten, then by fewest settings to edit, then by name.
-func (d *draft) best(options []option, claims []*claim.Claim, g *claim.Group, r *rule.Rule) (*option, string) {
-	why := ""
-	feasible := make([]option, 0, len(options))
+// by rank, then by fewest files rewritten, then by fewest settings to edit, then by
+// name; or it says why there is none.
+func (d *draft) best(options []option, claims []*claim.Claim, g *claim.Group, r *rule.Rule) (option, string) {
+	var first option
+	found, why := false, ""
 	for _, o := range options {
 		ok := true
 		for _, c := range claims {
@@ -233,30 +234,29 @@ func (d *draft) best(options []option, claims []*claim.Claim, g *claim.Group, r 
 				why = err.Error()
 			}
 		}
-		if ok {
-			if tied(options, o) {
-				o.files = d.rewritten(g, r, o.value)
-			}
-			feasible = append(feasible, o)
+		if !ok {
+			continue
+		}
+		if tied(options, o) {
+			o.files = d.rewritten(g, r, o.value)
+		}
+		if !found || o.before(&first) {
+			found, first = true, o
 		}
 	}
-	if len(feasible) == 0 {
-		return nil, "no value suits every program: " + why
+	if !found {
+		return option{}, "no value suits every program: " + why
 	}
-	slices.SortStableFunc(feasible, func(a, b option) int {
-		if c := cmp.Or(cmp.Compare(a.rank, b.rank), cmp.Compare(a.files, b.files), cmp.Compare(a.edits, b.edits)); c != 0 {
-			return c
-		}
-		if a.value.Less(b.value) {
-			return -1
-		}
-		return 1
-	})
-	first := &feasible[0]
 	for _, o := range options {
 		if o.rank < first.rank && why != "" && !o.code {
 			first.because = why
 		}
 	}
 	return first, ""
+}
+
+// before reports whether the option is asked before another.
+func (o *option) before(other *option) bool {
+	c := cmp.Or(cmp.Compare(o.rank, other.rank), cmp.Compare(o.files, other.files), cmp.Compare(o.edits, other.edits))
+	return c < 0 || c == 0 && o.value.Less(other.value)
 }

@@ -20,7 +20,7 @@ import (
 // edited is a copy in memory that has the plan's edits, audited.
 func (d *draft) edited(plan *Plan) (Input, error) {
 	copied := &overlay{FS: d.FS, files: map[string][]byte{}}
-	paths := slices.Clone(d.Paths)
+	paths := append(make([]string, 0, len(d.Paths)+len(plan.Edits)), d.Paths...)
 	for _, e := range plan.Edits {
 		copied.files[e.Path] = e.After
 		switch e.Action {

@@ -22,15 +22,19 @@ type Folder interface {
 // can. Links are not followed where it does.
 type Reader struct {
 	fsys   fs.FS
+	most   int
 	buf    []byte
 	dir    string
 	folder Folder
 	failed bool
 }
 
+// usual is as much as most files have, in bytes.
+const usual = 1 << 16
+
 // NewReader makes a reader of at most so many bytes of each file.
 func NewReader(fsys fs.FS, most int) *Reader {
-	return &Reader{fsys: fsys, buf: make([]byte, most)}
+	return &Reader{fsys: fsys, most: most, buf: make([]byte, min(most, usual))}
 }
 
 // Close closes the folder that is open.
@@ -42,6 +46,16 @@ func (r *Reader) Close() {
 
 // Read returns what the file starts with, good until the next call.
 func (r *Reader) Read(name string) ([]byte, error) {
+	for {
+		got, err := r.read(name)
+		if err != nil || len(got) < len(r.buf) || len(r.buf) == r.most {
+			return got, err
+		}
+		r.buf = make([]byte, min(r.most, 4*len(r.buf)))
+	}
+}
+
+func (r *Reader) read(name string) ([]byte, error) {
 	opener, ok := r.fsys.(Opener)
 	if !ok {
 		return r.readAlone(name)

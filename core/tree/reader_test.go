@@ -63,6 +63,20 @@ func TestReader(t *testing.T) {
 	}
 }
 
+// However much is wanted, as much is read as there is.
+func TestReaderOfLongFiles(t *testing.T) {
+	for _, size := range []int{usual - 1, usual, usual + 1, 5 * usual, 9 * usual} {
+		text := strings.Repeat("x", size)
+		for _, fsys := range []fs.FS{foldered{fstest.MapFS{"a": {Data: []byte(text)}}, map[string]int{}}, fstest.MapFS{"a": {Data: []byte(text)}}} {
+			r := NewReader(fsys, 8*usual)
+			got, err := r.Read("a")
+			require.NoError(t, err)
+			assert.Len(t, got, min(size, 8*usual))
+			r.Close()
+		}
+	}
+}
+
 // What tells a type is read at the end of links, too, and folders are told apart.
 func TestHeads(t *testing.T) {
 	files := foldered{fstest.MapFS{
