@@ -37,7 +37,7 @@ func entries(gitDir string) (list []blob, ok bool) {
 	if err != nil {
 		return nil, false
 	}
-	list = make([]blob, 0, len(raw)/90)
+	list = make([]blob, 0, indexCount(raw))
 	_, _, ok = parseIndex(raw, func(b blob, stage int) {
 		if (stage == 0 || stage == 2) && utf8.ValidString(b.path) {
 			list = append(list, b)
@@ -58,14 +58,22 @@ const (
 	linkType     = 0xa000
 )
 
+// indexCount is how many entries the index says it has, if that can be so.
+func indexCount(raw []byte) int {
+	if len(raw) < indexHeader {
+		return 0
+	}
+	return min(int(binary.BigEndian.Uint32(raw[8:])), len(raw)/entryFixed)
+}
+
 // parseIndex reads the paths of an index, and hands each entry, but for the names of
 // other repositories within, to use, if it is not nil, and else lists the paths.
 func parseIndex(raw []byte, use func(b blob, stage int)) (paths []string, sparse, ok bool) {
 	if len(raw) < indexHeader+indexTrailer || string(raw[:4]) != "DIRC" {
 		return nil, false, false
 	}
-	version, count := binary.BigEndian.Uint32(raw[4:]), binary.BigEndian.Uint32(raw[8:])
-	if version < 2 || version > 4 || int(count) > len(raw)/entryFixed {
+	version, count := binary.BigEndian.Uint32(raw[4:]), indexCount(raw)
+	if version < 2 || version > 4 || count != int(binary.BigEndian.Uint32(raw[8:])) {
 		return nil, false, false
 	}
 	text := unsafe.String(&raw[0], len(raw)) // the paths are parts of it; nobody writes to raw

@@ -26,6 +26,8 @@ type Revision struct {
 	blobs []blob // by path
 
 	mutex sync.Mutex
+	kept  map[string][]byte // what was read, by id: most of it is asked for again
+	room  int               // for more of it, in bytes
 	cmd   *exec.Cmd
 	in    io.WriteCloser
 	out   *bufio.Reader
@@ -168,6 +170,7 @@ func (v *Revision) ready(r *Repo) error {
 			v.Paths = append(v.Paths, b.path)
 		}
 	}
+	v.kept, v.room = map[string][]byte{}, maxKept
 	v.cmd = gitCommand(r.Root, "cat-file", "--batch")
 	var err error
 	if v.in, err = v.cmd.StdinPipe(); err != nil {
@@ -241,13 +244,27 @@ func (v *Revision) Open(name string) (fs.File, error) {
 	return fail(errors.New("too many links"))
 }
 
-// read asks git for an object.
+// maxKept bounds how much of what was read is kept, in bytes.
+const maxKept = 16 << 20
+
+// read asks git for an object, once as long as there is room to keep it.
 func (v *Revision) read(id string) ([]byte, error) {
+	v.mutex.Lock()
+	defer v.mutex.Unlock()
+	if text, ok := v.kept[id]; ok {
+		return text, nil
+	}
+	text, err := v.ask(id)
+	if err == nil && len(text) <= v.room {
+		v.kept[id], v.room = text, v.room-len(text)
+	}
+	return text, err
+}
+
+func (v *Revision) ask(id string) ([]byte, error) {
 	if len(id) == 20 {
 		id = hex.EncodeToString([]byte(id))
 	}
-	v.mutex.Lock()
-	defer v.mutex.Unlock()
 	if _, err := io.WriteString(v.in, id+"\n"); err != nil {
 		return nil, err
 	}
