@@ -3,6 +3,7 @@ package tree
 import (
 	"io/fs"
 	"strings"
+	"sync"
 	"testing"
 	"testing/fstest"
 
@@ -14,11 +15,23 @@ import (
 // those whose name ends in "!", and links, as files are opened without following them.
 type foldered struct {
 	fstest.MapFS
-	opened map[string]int
+	*opened
+}
+
+// opened counts by name.
+type opened struct {
+	sync.Mutex
+	of map[string]int
+}
+
+func inFolders(files fstest.MapFS) foldered {
+	return foldered{files, &opened{of: map[string]int{}}}
 }
 
 func (f foldered) OpenFolder(name string) (Folder, error) {
-	f.opened[name]++
+	f.Lock()
+	f.of[name]++
+	f.Unlock()
 	if strings.HasSuffix(name, "!") {
 		return nil, fs.ErrPermission
 	}
@@ -45,7 +58,7 @@ func TestReader(t *testing.T) {
 		"a": {Data: []byte("at the root")}, "d/b": {Data: []byte("first")}, "d/c": {Data: []byte("second")},
 		"e!/f": {Data: []byte("alone")}, "d/pipe": {Mode: fs.ModeNamedPipe},
 	}
-	for name, fsys := range map[string]fs.FS{"by folders": foldered{files, map[string]int{}}, "file by file": files} {
+	for name, fsys := range map[string]fs.FS{"by folders": inFolders(files), "file by file": files} {
 		t.Run(name, func(t *testing.T) {
 			r := NewReader(fsys, 6)
 			defer r.Close()
@@ -57,7 +70,7 @@ func TestReader(t *testing.T) {
 			_, err := r.Read("d/none")
 			assert.ErrorIs(t, err, fs.ErrNotExist)
 			if f, ok := fsys.(foldered); ok {
-				assert.Equal(t, map[string]int{".": 1, "d": 2, "e!": 1}, f.opened, "a folder is opened once for neighbours")
+				assert.Equal(t, map[string]int{".": 1, "d": 2, "e!": 1}, f.of, "a folder is opened once for neighbours")
 			}
 		})
 	}
@@ -67,7 +80,7 @@ func TestReader(t *testing.T) {
 func TestReaderOfLongFiles(t *testing.T) {
 	for _, size := range []int{usual - 1, usual, usual + 1, 5 * usual, 9 * usual} {
 		text := strings.Repeat("x", size)
-		for _, fsys := range []fs.FS{foldered{fstest.MapFS{"a": {Data: []byte(text)}}, map[string]int{}}, fstest.MapFS{"a": {Data: []byte(text)}}} {
+		for _, fsys := range []fs.FS{inFolders(fstest.MapFS{"a": {Data: []byte(text)}}), fstest.MapFS{"a": {Data: []byte(text)}}} {
 			r := NewReader(fsys, 8*usual)
 			got, err := r.Read("a")
 			require.NoError(t, err)
@@ -79,12 +92,12 @@ func TestReaderOfLongFiles(t *testing.T) {
 
 // What tells a type is read at the end of links, too, and folders are told apart.
 func TestHeads(t *testing.T) {
-	files := foldered{fstest.MapFS{
+	files := inFolders(fstest.MapFS{
 		"run":      {Data: []byte("#!/bin/sh\n")},
 		"link":     {Data: []byte("run"), Mode: fs.ModeSymlink},
 		"folder/x": {Data: []byte("#!/usr/bin/env python3\n")},
 		"pipe":     {Mode: fs.ModeNamedPipe},
-	}, map[string]int{}}
+	})
 	got := map[string]string{}
 	for _, f := range Build(files, []string{"folder", "folder/x", "gone", "link", "pipe", "run"}).Files {
 		got[f.Path] = f.Type.ID
