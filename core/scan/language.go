@@ -68,6 +68,7 @@ func (l *Language) prepare() {
 }
 
 func (l *Language) stopAt(s *stops, signs string) {
+	s.prepare()
 	s.set('\n', stopNewline)
 	for i := range len(signs) {
 		s.set(signs[i], stopSign)

@@ -11,11 +11,28 @@ type Traits struct {
 type stops struct {
 	kinds   [256]byte // what each can begin
 	columns [16]byte  // by the lower half of a byte: the upper halves, as bits
+	signs   [256]byte // what each is, as bits
+}
+
+const (
+	isStop byte = 1 << iota
+	isTab
+	isReturn
+	isWide
+)
+
+func (s *stops) prepare() {
+	s.signs['\t'] |= isTab
+	s.signs['\r'] |= isReturn
+	for c := 0x80; c < len(s.signs); c++ {
+		s.signs[c] |= isWide
+	}
 }
 
 func (s *stops) set(c, kind byte) {
 	s.kinds[c] |= kind
 	s.columns[c&0x0f] |= 1 << (c >> 4)
+	s.signs[c] |= isStop
 }
 
 // blockSize is how many bytes one mark is about.
@@ -38,20 +55,20 @@ func (s *stops) mark(src []byte, marks []uint64) ([]uint64, Traits) {
 	return marks, had
 }
 
-// markBytes marks byte by byte.
+// markBytes marks byte by byte, without a branch for any of them.
 func (s *stops) markBytes(src []byte, marks []uint64) Traits {
-	var t Traits
+	signs, all := &s.signs, byte(0)
 	for i := range marks {
 		mark := uint64(0)
-		for k, c := range src[i*blockSize : (i+1)*blockSize] {
-			if s.kinds[c] != 0 {
-				mark |= 1 << k
-			}
-			t.Tabs = t.Tabs || c == '\t'
-			t.Returns = t.Returns || c == '\r'
-			t.Wide = t.Wide || c >= 0x80
+		for k := 0; k < blockSize; k += 8 {
+			b := src[i*blockSize+k : i*blockSize+k+8 : i*blockSize+k+8]
+			s0, s1, s2, s3 := signs[b[0]], signs[b[1]], signs[b[2]], signs[b[3]]
+			s4, s5, s6, s7 := signs[b[4]], signs[b[5]], signs[b[6]], signs[b[7]]
+			all |= s0 | s1 | s2 | s3 | s4 | s5 | s6 | s7
+			eight := s0&isStop | s1&isStop<<1 | s2&isStop<<2 | s3&isStop<<3 | s4&isStop<<4 | s5&isStop<<5 | s6&isStop<<6 | s7&isStop<<7
+			mark |= uint64(eight) << k
 		}
 		marks[i] = mark
 	}
-	return t
+	return Traits{all&isTab != 0, all&isReturn != 0, all&isWide != 0}
 }

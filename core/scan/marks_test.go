@@ -36,6 +36,7 @@ func TestMarks(t *testing.T) {
 // Traits are told of any byte, wherever it stands, by either way of marking.
 func TestTraits(t *testing.T) {
 	var s stops
+	s.prepare()
 	for _, size := range []int{1, blockSize - 1, blockSize, blockSize + 1, 5 * blockSize, 5*blockSize + 40} {
 		for at := range size {
 			for c, want := range map[byte]Traits{'a': {}, '\t': {Tabs: true}, '\r': {Returns: true}, 0x80: {Wide: true}, 0xff: {Wide: true}} {
