@@ -5,7 +5,6 @@ import (
 	"encoding/binary"
 	"math"
 	"math/bits"
-	"strings"
 
 	"jollytreaty/core/scan"
 )
@@ -167,7 +166,7 @@ func (m *meter) code(line []byte, lead, tabs int) {
 	if t.blocks && opensLiteral(line, last) {
 		m.block = lead
 	}
-	m.opened = last != 0 && (t.openers == "" || strings.IndexByte(t.openers, last) >= 0)
+	m.opened = last != 0 && (t.openers == "" || oneOf(t.openers, last))
 }
 
 // opensLiteral reports whether a line that ends in last opens a block of text.
@@ -265,6 +264,16 @@ func (m *meter) statement(code []byte, last byte) {
 		}
 	}
 	m.unclosed = hasWord(m.traits.ends, word)
+}
+
+// oneOf reports whether c is in a list of a few.
+func oneOf(list string, c byte) bool {
+	for i := range len(list) {
+		if list[i] == c {
+			return true
+		}
+	}
+	return false
 }
 
 func hasWord(list string, word []byte) bool {

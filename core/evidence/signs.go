@@ -121,7 +121,7 @@ func (m *meter) closes(b *bracket, at int) {
 	if b.commas == 0 || b.semicolon || m.before(at) != 0 || !m.endsLine(from) {
 		return
 	}
-	isList := bytes.IndexByte([]byte(t.lists), b.sign) >= 0 && b.sign != '('
+	isList := oneOf(t.lists, b.sign) && b.sign != '('
 	isArgs := b.sign == '(' && t.args
 	if !isList && !isArgs {
 		return
@@ -157,7 +157,7 @@ func (m *meter) literalBrace(at int) bool {
 	if c == '=' && m.src[at-1] == '=' {
 		return false // an expression in markup
 	}
-	if bytes.IndexByte([]byte("(,=:[?"), c) >= 0 && c != 0 {
+	if oneOf("(,=:[?", c) {
 		return true
 	}
 	line := bytes.TrimLeft(m.src[m.start:at], " \t")
