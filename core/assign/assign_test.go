@@ -50,7 +50,7 @@ func two(t *testing.T) *catalog.Catalog {
 func verdict(t *testing.T, archive, word string) assign.Assignment {
 	t.Helper()
 	files, paths := texttree.Parse(archive + "\n-- x.go --\n")
-	p := claim.Read(files, paths, two(t), nil, nil)
+	p := claim.Read(files, paths, two(t), claim.Options{})
 	var tr *treaty.Treaty
 	if word != "" {
 		var err error
@@ -133,7 +133,7 @@ func TestReasonsAreStrongestFirst(t *testing.T) {
 func TestOnlyChosenProgramsAreInPlay(t *testing.T) {
 	files := fstest.MapFS{"alder.toml": {Data: []byte("a = 1\n")}, "x.go": {}}
 	c := two(t)
-	p := claim.Read(files, []string{"alder.toml", "x.go"}, c, nil, nil)
+	p := claim.Read(files, []string{"alder.toml", "x.go"}, c, claim.Options{})
 	g := p.Groups[p.GroupOf[1]]
 	v := assign.For(p, nil, g)
 	assert.True(t, v.InPlay(c.ByID("alder"), g))

@@ -98,10 +98,13 @@ type Options struct {
 	// paths from the root; nil where there is no outside.
 	Outside func(path string) ([]byte, error)
 
-	// Measure says how the code itself is looked at; nil for not at all. Measured is
-	// what was found before, where only settings have changed since.
-	Measure  *evidence.Options
-	Measured *evidence.Sample
+	// Measure says how the code itself is looked at; nil for not at all.
+	Measure *evidence.Options
+
+	// Before is an audit from which nothing but the files at the paths Changed
+	// differs, which are settings. What it knows of the others is not looked at again.
+	Before  *Result
+	Changed []string
 
 	// Unjudged leaves the findings out.
 	Unjudged bool
@@ -120,7 +123,12 @@ func Run(ctx context.Context, fsys fs.FS, paths []string, c *catalog.Catalog, o 
 	if r.Treaty, err = readTreaty(fsys, c, o.Outside); err != nil {
 		return nil, err
 	}
-	r.Picture = claim.Read(fsys, paths, c, r.Treaty.Parts(), o.Inside)
+	now := claim.Options{Parts: r.Treaty.Parts(), Inside: o.Inside, Changed: o.Changed}
+	var measured *evidence.Sample
+	if o.Before != nil {
+		now.Before, measured = o.Before.Picture.Tree, o.Before.Evidence
+	}
+	r.Picture = claim.Read(fsys, paths, c, now)
 	groups := r.Picture.Groups
 	r.Verdicts = make([]assign.Assignment, len(groups))
 	var wait sync.WaitGroup
@@ -138,8 +146,8 @@ func Run(ctx context.Context, fsys fs.FS, paths []string, c *catalog.Catalog, o 
 		r.programs()
 	})
 	defer wait.Wait()
-	if o.Measured != nil {
-		if r.Evidence, err = o.Measured.On(ctx, fsys, r.Picture.Tree); err != nil {
+	if measured != nil {
+		if r.Evidence, err = measured.On(ctx, fsys, r.Picture.Tree); err != nil {
 			return nil, err
 		}
 		r.partition()

@@ -59,7 +59,7 @@ func TestFixtures(t *testing.T) {
 
 func picture(archive *txtar.Archive, c *catalog.Catalog) *claim.Picture {
 	files, paths := texttree.Files(archive.Files)
-	return claim.Read(files, paths, c, nil, every)
+	return claim.Read(files, paths, c, claim.Options{Inside: every})
 }
 
 func every(tree.File) bool { return true }

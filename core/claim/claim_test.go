@@ -129,7 +129,7 @@ from = [{ key = "size" }]
 func read(t *testing.T, c *catalog.Catalog, archive string) *claim.Picture {
 	t.Helper()
 	files, paths := texttree.Parse(archive)
-	return claim.Read(files, paths, c, nil, nil)
+	return claim.Read(files, paths, c, claim.Options{})
 }
 
 func group(t *testing.T, p *claim.Picture, file string) *claim.Group {
@@ -413,7 +413,7 @@ func TestGovernsCountsWhatAProgramReads(t *testing.T) {
 
 func TestFilesThatVanishAreLeftOut(t *testing.T) {
 	files := fstest.MapFS{"x.go": {}}
-	p := claim.Read(files, []string{"merged.json", "nearest.toml", "x.go"}, harbour(t), nil, nil)
+	p := claim.Read(files, []string{"merged.json", "nearest.toml", "x.go"}, harbour(t), claim.Options{})
 	assert.Empty(t, p.Files)
 	assert.Empty(t, p.Broken)
 }

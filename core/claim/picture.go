@@ -13,14 +13,30 @@ import (
 	"jollytreaty/core/tree"
 )
 
+// Options say what is read of a repository beside its settings. The zero Options are
+// those of one without a treaty.
+type Options struct {
+	Parts  []func(path string) bool // files that these tell apart do not share a group
+	Inside func(tree.File) bool     // in which settings about themselves are looked for; nil for none
+
+	// Before is the tree of a state from which only the files at the paths Changed
+	// differ.
+	Before  *tree.Tree
+	Changed []string
+}
+
 // Read makes the picture of a repository: its files are those at paths below
-// fsys, its programs those of the catalog. Files that the parts tell apart do
-// not share a group. Settings within files are read of those that inside wants,
-// if it is not nil.
-func Read(fsys fs.FS, paths []string, c *catalog.Catalog, parts []func(path string) bool, inside func(tree.File) bool) *Picture {
+// fsys, its programs those of the catalog.
+func Read(fsys fs.FS, paths []string, c *catalog.Catalog, o Options) *Picture {
 	p := &Picture{Catalog: c, Seen: map[*catalog.Entry][]Seen{}, styled: map[*catalog.Entry][]Seen{}, told: map[*presence.Told]*File{}, elsewhere: map[*catalog.Entry][]Seen{}, starts: map[string]bool{}}
 	var wait sync.WaitGroup
-	wait.Go(func() { p.Tree = tree.Build(fsys, paths) })
+	wait.Go(func() {
+		if o.Before != nil {
+			p.Tree = o.Before.On(fsys, paths, o.Changed)
+		} else {
+			p.Tree = tree.Build(fsys, paths)
+		}
+	})
 	wait.Go(func() {
 		finder := presence.NewFinder(c)
 		found := finder.Look(fsys, paths)
@@ -32,10 +48,10 @@ func Read(fsys fs.FS, paths []string, c *catalog.Catalog, parts []func(path stri
 		f.Starts = p.starts[f.Folder]
 	}
 	p.remap()
-	if inside != nil {
-		p.inside(fsys, inside)
+	if o.Inside != nil {
+		p.inside(fsys, o.Inside)
 	}
-	g := newGrouper(p.Files, p.Seen, parts)
+	g := newGrouper(p.Files, p.Seen, o.Parts)
 	p.GroupOf = g.group(p.Tree)
 	p.Groups = g.groups
 	p.notice()

@@ -337,7 +337,7 @@ func TestInsideFiles(t *testing.T) {
 	c, err := catalog.BuiltIn()
 	require.NoError(t, err)
 	files, paths := texttree.Parse("-- a.c --\n/* vim: sw=3 et: */\n-- b.c --\n/* vim: ft=c: */\n-- dir/c.c --\n// -*- c-basic-offset: 5 -*-\n")
-	p := claim.Read(files, paths, c, nil, func(tree.File) bool { return true })
+	p := claim.Read(files, paths, c, claim.Options{Inside: func(tree.File) bool { return true }})
 	assert.Equal(t, "3 set a.c:1", says(t, p, "a.c", "vim", "indent_size"))
 	assert.Equal(t, "-", says(t, p, "b.c", "vim", "indent_size"))
 	assert.Equal(t, "5 set dir/c.c:1", says(t, p, "dir/c.c", "emacs", "indent_size"))
@@ -348,7 +348,7 @@ func TestInsideFiles(t *testing.T) {
 		}
 	}
 	assert.Equal(t, []string{"a.c 1", "dir/c.c 1"}, inside, "only those that say something of style")
-	assert.Empty(t, claim.Read(files, paths, c, nil, nil).Files, "and only when asked for")
+	assert.Empty(t, claim.Read(files, paths, c, claim.Options{}).Files, "and only when asked for")
 }
 
 func TestAttributesAboutAnythingElse(t *testing.T) {

@@ -124,7 +124,7 @@ func (in Input) agree() (Input, error) {
 	if i, there := slices.BinarySearch(out.Paths, treaty.Name); !there {
 		out.Paths = slices.Insert(out.Paths, i, treaty.Name)
 	}
-	out.Audit, err = audit.Run(context.Background(), out.FS, out.Paths, in.Catalog, audit.Options{Day: in.Day, Measured: in.Audit.Evidence, Outside: in.Outside})
+	out.Audit, err = audit.Run(context.Background(), out.FS, out.Paths, in.Catalog, audit.Options{Day: in.Day, Before: in.Audit, Changed: []string{treaty.Name}, Outside: in.Outside})
 	if err != nil {
 		return in, fmt.Errorf("with what was chosen: %w", err)
 	}

@@ -28,11 +28,18 @@ func (e *editor) sayOnce() {
 	}
 	by := map[*document.Node]*copies{}
 	var order []*document.Node
+	var written []*claim.Claim // of one group after the other
 	for i, g := range e.d.groups() {
 		owner := e.d.owner(g, &e.d.Audit.Verdicts[i])
+		written = written[:0]
+		for _, c := range g.Claims {
+			if c.Basis == claim.Set && c.Where.File != nil && c.Where.File.Doc != nil && !c.Where.File.CommandLine && c.Way != nil {
+				written = append(written, c)
+			}
+		}
 		for _, r := range rule.All() {
-			for _, c := range g.Claims {
-				if c.Rule != r || c.Basis != claim.Set || c.Where.File == nil || c.Where.File.Doc == nil || c.Where.File.CommandLine || c.Way == nil {
+			for _, c := range written {
+				if c.Rule != r {
 					continue
 				}
 				n := c.Where.Node

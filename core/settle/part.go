@@ -25,6 +25,9 @@ type parting struct {
 // it is told to leave the files, or every sign of it there is a settings file that
 // goes.
 func (d *draft) leaves(e *catalog.Entry, g *claim.Group) bool {
+	if len(d.parted)+len(d.retired) == 0 {
+		return false
+	}
 	if _, parts := d.parted[parting{e, g}]; parts {
 		return true
 	}
@@ -34,7 +37,7 @@ func (d *draft) leaves(e *catalog.Entry, g *claim.Group) bool {
 			return false
 		}
 	}
-	return len(d.retired) > 0 && len(signs) > 0 && !signs[0].Weak()
+	return len(signs) > 0 && !signs[0].Weak()
 }
 
 // retire makes the rivals of formatters that were decided on leave their files

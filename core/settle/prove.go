@@ -21,8 +21,10 @@ import (
 func (d *draft) edited(plan *Plan) (Input, error) {
 	copied := &overlay{FS: d.FS, files: map[string][]byte{}}
 	paths := append(make([]string, 0, len(d.Paths)+len(plan.Edits)), d.Paths...)
+	var changed []string
 	for _, e := range plan.Edits {
 		copied.files[e.Path] = e.After
+		changed = append(changed, e.Path)
 		switch e.Action {
 		case Create:
 			paths = append(paths, e.Path)
@@ -33,7 +35,7 @@ func (d *draft) edited(plan *Plan) (Input, error) {
 	slices.Sort(paths)
 	in := Input{FS: copied, Paths: slices.Compact(paths), Catalog: d.Catalog, Day: d.Day, Follow: d.Follow, Choices: d.Choices, Prune: d.Prune, Outside: d.Outside}
 	var err error
-	in.Audit, err = audit.Run(context.Background(), copied, in.Paths, d.Catalog, audit.Options{Day: d.Day, Measured: d.Audit.Evidence, Outside: d.Outside})
+	in.Audit, err = audit.Run(context.Background(), copied, in.Paths, d.Catalog, audit.Options{Day: d.Day, Before: d.Audit, Changed: changed, Outside: d.Outside})
 	return in, err
 }
 

@@ -2,7 +2,6 @@ package settle
 
 import (
 	"cmp"
-	"fmt"
 	"slices"
 	"strings"
 
@@ -120,7 +119,7 @@ func (e *editor) styleKey(g *claim.Group) string {
 	var b strings.Builder
 	for _, r := range rule.All() {
 		if w, ok := e.d.wants[g][r.ID]; ok {
-			fmt.Fprintf(&b, "%s=%s;", r.ID, w.value)
+			b.WriteString(r.ID + "=" + w.value.String() + ";")
 		}
 	}
 	return b.String()

@@ -96,6 +96,38 @@ func Build(fsys fs.FS, paths []string) *Tree {
 	return tree
 }
 
+// On returns the tree of other paths, in order, of a state from which only the files
+// at the changed paths differ: the others are what they were.
+func (t *Tree) On(fsys fs.FS, paths, changed []string) *Tree {
+	out := &Tree{Files: make([]File, 0, len(paths))}
+	var others []string
+	at := 0
+	for _, p := range paths {
+		for at < len(t.Files) && t.Files[at].Path < p {
+			at++
+		}
+		if at < len(t.Files) && t.Files[at].Path == p && !slices.Contains(changed, p) {
+			out.Files = append(out.Files, t.Files[at])
+		} else {
+			out.Files = append(out.Files, File{Path: p})
+			others = append(others, p)
+		}
+	}
+	built := Build(fsys, others).Files
+	kept := out.Files[:0]
+	for _, f := range out.Files {
+		if f.Type == nil {
+			if len(built) == 0 || built[0].Path != f.Path {
+				continue // it is not there
+			}
+			f, built = built[0], built[1:]
+		}
+		kept = append(kept, f)
+	}
+	out.Files = kept
+	return out
+}
+
 func (a *ambiguity) worthReading(present map[*Type]bool) bool {
 	if a.always {
 		return true

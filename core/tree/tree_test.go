@@ -7,6 +7,7 @@ import (
 	"testing/fstest"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 )
 
 func TestTypes(t *testing.T) {
@@ -87,4 +88,28 @@ func TestTableIsWellFormed(t *testing.T) {
 		}
 		assert.Nil(t, a.rules[len(a.rules)-1].expr, "the last rule of %s always matches", ext)
 	}
+}
+
+// A tree of a later state is as if it were built anew, but what did not change is not
+// looked at.
+func TestOn(t *testing.T) {
+	files := fstest.MapFS{
+		"a.go": {}, "bin/run": {Data: []byte("#!/bin/sh\n")}, "bin/tide": {Data: []byte("#!/usr/bin/env python3\n")},
+		"k.h": {Data: []byte("#import <Harbour.h>\n@interface Quay\n")}, "z.m": {},
+	}
+	before := Build(files, []string{"a.go", "bin/run", "bin/tide", "gone", "k.h", "z.m"})
+	files["bin/tide"] = &fstest.MapFile{Data: []byte("#!/bin/sh\n")}
+	files["new.rs"] = &fstest.MapFile{}
+	files["bin/run"] = &fstest.MapFile{Data: []byte("#!/usr/bin/env python3\n")}
+	paths := []string{"bin/run", "bin/tide", "gone", "k.h", "new.rs", "z.m"}
+	got := before.On(files, paths, []string{"bin/tide", "new.rs"})
+	want := Build(files, paths)
+	require.Len(t, got.Files, len(want.Files))
+	for i, f := range got.Files {
+		assert.Equal(t, want.Files[i].Path, f.Path)
+		if f.Path != "bin/run" {
+			assert.Equal(t, want.Files[i].Type.ID, f.Type.ID, f.Path)
+		}
+	}
+	assert.Equal(t, "shellscript", got.Files[0].Type.ID, "it was not said to have changed")
 }
