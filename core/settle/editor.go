@@ -277,7 +277,8 @@ func (d *draft) owns(t *tree.Type, ext, prefix string) bool {
 		return false
 	}
 	d.indexFiles()
-	return !slices.ContainsFunc(d.byExt[ext], func(i int32) bool {
+	list := d.byExt[ext]
+	return list == nil || !slices.ContainsFunc(*list, func(i int32) bool {
 		f := &d.Audit.Picture.Tree.Files[i]
 		return f.Type != t && f.Type.Styled && strings.HasPrefix(f.Path, prefix)
 	})
@@ -332,7 +333,9 @@ func (d *draft) indexFiles() {
 		return
 	}
 	groups := d.groups()
-	d.filesOf, d.byExt, d.extsOf = map[*claim.Group][]int32{}, map[string][]int32{}, map[*claim.Group][]string{}
+	d.filesOf, d.byExt, d.extsOf = map[*claim.Group][]int32{}, map[string]*[]int32{}, map[*claim.Group][]string{}
+	last, list := "", new([]int32) // neighbours mostly have the same extension
+	d.byExt[last] = list
 	at, exts := make([][]int32, len(groups)), make([][]string, len(groups))
 	for i, n := range d.Audit.Picture.GroupOf {
 		if at[n] == nil {
@@ -340,7 +343,14 @@ func (d *draft) indexFiles() {
 		}
 		at[n] = append(at[n], int32(i))
 		ext := path.Ext(d.Audit.Picture.Tree.Files[i].Path)
-		d.byExt[ext] = append(d.byExt[ext], int32(i))
+		if ext != last {
+			if list = d.byExt[ext]; list == nil {
+				list = new([]int32)
+				d.byExt[ext] = list
+			}
+			last = ext
+		}
+		*list = append(*list, int32(i))
 		if len(exts[n]) == 0 || exts[n][len(exts[n])-1] != ext {
 			exts[n] = appendNew(exts[n], ext)
 		}

@@ -275,7 +275,7 @@ type draft struct {
 	areas    map[string][]string         // patterns for groups' files, by their type and numbers
 	filesOf  map[*claim.Group][]int32    // positions in the tree
 	extsOf   map[*claim.Group][]string   // extensions
-	byExt    map[string][]int32          // positions of the files with an extension
+	byExt    map[string]*[]int32         // positions of the files with an extension
 }
 
 func newDraft(in Input, skip map[subject]string) *draft {
