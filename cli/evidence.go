@@ -69,19 +69,19 @@ func (s *session) evidence(l *looked) error {
 	if chosen != nil && value.Int() > 0 {
 		s.measure.Limits = []int{value.Int()}
 	}
-	if l.typ != "" {
-		s.measure.Want = func(f tree.File) bool { return f.Type.ID == l.typ }
+	reaches := pathPattern(l.path)
+	wanted := func(f tree.File) bool {
+		return (l.typ == "" || f.Type.ID == l.typ) && (l.path == "" || reaches.Reaches(f.Path))
+	}
+	if l.typ != "" || l.path != "" {
+		s.measure.Want = wanted
 	}
 	r, result, err := s.run()
 	if err != nil {
 		return err
 	}
 	defer r.Close()
-	reaches := pathPattern(l.path)
-	files := result.Picture.Tree.Files
-	keep := func(i int) bool {
-		return (l.typ == "" || files[i].Type.ID == l.typ) && (l.path == "" || reaches.Reaches(files[i].Path))
-	}
+	keep := func(i int) bool { return wanted(result.Picture.Tree.Files[i]) }
 	if chosen != nil {
 		costs := result.Cost(r.FS(), chosen, value, keep)
 		switch s.format {

@@ -36,6 +36,9 @@ func TestEvidence(t *testing.T) {
 	one := run(t, dir, "evidence", "--rule", "quotes", "--path", "crew", "--type", "python")
 	assert.Contains(t, one.out, "double quotes")
 	assert.NotContains(t, one.out, "single quotes")
+	assert.Contains(t, one.out, "all of 8 files with code read", "nothing else is read")
+	lengths := run(t, dir, "evidence", "--path", "crew", "--rule", "max_line_length")
+	assert.Contains(t, lengths.out, "half of 16 lines within", "of the files at the path alone")
 	assert.Contains(t, run(t, dir, "evidence", "--type", "kotlin").out, "No code says anything about that.")
 }
 

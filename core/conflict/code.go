@@ -86,7 +86,7 @@ func disagreements(p *claim.Picture, verdicts []assign.Assignment, measured []ev
 		slices.Sort(examples)
 		g := d.groups[0]
 		side := SideOf(d.claim, g)
-		into.add(&Finding{Code: CodeDisagrees, Rule: k.rule, Type: g.Type, Files: set.Files, Examples: examples[:min(len(examples), 5)], Groups: d.groups, Sides: []Side{side},
+		into.add(&Finding{Code: CodeDisagrees, Rule: k.rule, Type: g.Type, Files: set.Files + set.Left, Examples: examples[:min(len(examples), 5)], Groups: d.groups, Sides: []Side{side},
 			Message: fmt.Sprintf("%s %s %s, and %s do otherwise%s", side.Name, roleVerb(side), side.Phrase, portion(departing, telling, g.Type.Name), instead(set, k.rule, k.value))})
 	}
 }

@@ -47,6 +47,7 @@ func (s *Sample) choose(o Options) (byType map[*tree.Type][]int) {
 		}
 		if foreign || strings.Contains(f.Path, ".min.") {
 			s.Foreign++
+			s.left[i] = true
 			continue
 		}
 		byType[f.Type] = append(byType[f.Type], i)

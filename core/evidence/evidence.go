@@ -47,6 +47,7 @@ type Sample struct {
 	Foreign int // files in folders with other people's code
 
 	tree    *tree.Tree
+	left    []bool             // by position in the tree: left out
 	index   []int              // positions in the tree, ascending
 	facts   []Facts            // one for each
 	files   map[*tree.Type]int // that could be chosen
@@ -58,7 +59,7 @@ type Sample struct {
 // Read measures files of the tree. It stops early, with ctx's error, when ctx is
 // done.
 func Read(ctx context.Context, fsys fs.FS, t *tree.Tree, o Options) (*Sample, error) {
-	s := &Sample{tree: t, files: map[*tree.Type]int{}, lengths: map[*tree.Type]*lengths{}, headers: map[uint64]string{}, limits: limitsWith(o.Limits)}
+	s := &Sample{tree: t, left: make([]bool, len(t.Files)), files: map[*tree.Type]int{}, lengths: map[*tree.Type]*lengths{}, headers: map[uint64]string{}, limits: limitsWith(o.Limits)}
 	chosen := s.choose(o)
 	var now []int
 	for typ, files := range chosen {
@@ -164,6 +165,7 @@ func (s *Sample) keep(index []int, all []Facts) {
 		s.index, s.facts = make([]int, 0, len(index)), all[:0]
 	}
 	for i := range all {
+		s.left[index[i]] = all[i].skipped != measured
 		switch all[i].skipped {
 		case tooLarge:
 			s.Skipped.Large++
@@ -208,7 +210,8 @@ func (s *Sample) merge(m *meter) {
 // the same; those that are new are measured, too.
 func (s *Sample) On(ctx context.Context, fsys fs.FS, t *tree.Tree) (*Sample, error) {
 	out := *s
-	out.tree, out.index, out.facts = t, make([]int, 0, len(s.index)), make([]Facts, 0, len(s.facts))
+	out.tree, out.left = t, make([]bool, len(t.Files))
+	out.index, out.facts = make([]int, 0, len(s.index)), make([]Facts, 0, len(s.facts))
 	out.files, out.lengths, out.headers = maps.Clone(s.files), maps.Clone(s.lengths), maps.Clone(s.headers)
 	var added []int
 	at, old := 0, 0
@@ -219,6 +222,7 @@ func (s *Sample) On(ctx context.Context, fsys fs.FS, t *tree.Tree) (*Sample, err
 		for at < len(s.index) && s.tree.Files[s.index[at]].Path < f.Path {
 			at++
 		}
+		out.left[i] = old < len(s.tree.Files) && s.tree.Files[old].Path == f.Path && s.left[old]
 		switch {
 		case at < len(s.index) && s.tree.Files[s.index[at]].Path == f.Path:
 			out.index, out.facts = append(out.index, i), append(out.facts, s.facts[at])

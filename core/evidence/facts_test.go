@@ -169,6 +169,31 @@ func TestSampleIsEvenAndTheSameEachTime(t *testing.T) {
 	assert.NotNil(t, on.Of(0))
 }
 
+// Files that are left out are no part of what shares are about, so all that can be
+// read leaves no margin; nor does a later tree bring them back.
+func TestWhatIsLeftOutIsNotInQuestion(t *testing.T) {
+	files := fstest.MapFS{
+		"a.go": {Data: []byte("a\n")}, "b.go": {Data: []byte("b\r\n")}, "c.go": {Data: []byte("// Code generated. DO NOT EDIT.\n")},
+		"d.go": {Data: []byte("\x00")}, "e.go": {Data: make([]byte, evidence.Window+1)}, "vendor/f.go": {Data: []byte("a\n")}, "vendor/g.go": {Data: []byte("a\n")},
+	}
+	built, s := read(t, files, evidence.Options{})
+	everything := func(int) bool { return true }
+	files["0.go"] = &fstest.MapFile{Data: []byte("a\r\n")}
+	later, err := s.On(context.Background(), files, tree.Build(files, append([]string{"0.go"}, paths(built)...)))
+	require.NoError(t, err)
+	for name, of := range map[string]struct {
+		sample *evidence.Sample
+		files  int
+	}{"as read": {s, 2}, "later": {later, 3}} {
+		set := of.sample.Where(everything)
+		assert.Equal(t, []int{of.files, 5}, []int{set.Files, set.Left}, name)
+		assert.Zero(t, set.Count(rule.ByID("end_of_line")).Margin(), name)
+		assert.Equal(t, set, of.sample.Partition(1, func(int) int { return 0 })[0], name)
+		joined := evidence.Join(&set, &set)
+		assert.Equal(t, []int{2 * of.files, 10}, []int{joined.Files, joined.Left}, name)
+	}
+}
+
 func paths(t *tree.Tree) []string {
 	var out []string
 	for _, f := range t.Files {

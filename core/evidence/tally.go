@@ -12,6 +12,7 @@ import (
 // Set is measured files out of a population.
 type Set struct {
 	Files int // in the population, measured or not
+	Left  int // besides, that are left out: other people's, generated, too large
 	Of    []*Facts
 	Index []int // their positions in the tree
 
@@ -25,7 +26,7 @@ func (s *Sample) Where(keep func(file int) bool) Set {
 	for i := range s.tree.Files {
 		measured := next < len(s.index) && s.index[next] == i
 		if keep(i) {
-			out.Files++
+			s.enter(&out, i)
 			if measured {
 				out.Of = append(out.Of, &s.facts[next])
 				out.Index = append(out.Index, i)
@@ -49,7 +50,7 @@ func (s *Sample) Partition(n int, number func(file int) int) []Set {
 	for i := range s.tree.Files {
 		measured := next < len(s.index) && s.index[next] == i
 		if k := number(i); k >= 0 && k < n {
-			out[k].Files++
+			s.enter(&out[k], i)
 			if measured {
 				out[k].Of = append(out[k].Of, &s.facts[next])
 				out[k].Index = append(out[k].Index, i)
@@ -62,6 +63,15 @@ func (s *Sample) Partition(n int, number func(file int) int) []Set {
 	return out
 }
 
+// enter counts a file of the tree in the set's population, or as left out.
+func (s *Sample) enter(set *Set, file int) {
+	if s.left[file] {
+		set.Left++
+	} else {
+		set.Files++
+	}
+}
+
 // Join returns the files of several sets.
 func Join(sets ...*Set) Set {
 	n := 0
@@ -70,7 +80,7 @@ func Join(sets ...*Set) Set {
 	}
 	out := Set{Of: make([]*Facts, 0, n), Index: make([]int, 0, n)}
 	for _, s := range sets {
-		out.Files, out.limits = out.Files+s.Files, s.limits
+		out.Files, out.Left, out.limits = out.Files+s.Files, out.Left+s.Left, s.limits
 		out.Of = append(out.Of, s.Of...)
 		out.Index = append(out.Index, s.Index...)
 	}
