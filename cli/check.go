@@ -14,7 +14,7 @@ import (
 	"sync"
 	"time"
 
-	"github.com/google/renameio/v2"
+	"github.com/google/renameio/v2/maybe"
 	"github.com/spf13/cobra"
 
 	"jollytreaty/core/audit"
@@ -121,7 +121,7 @@ func (s *session) check(g *gate) error {
 		if err := s.printCheck(&text, format, report); err != nil {
 			return ioFailure(err)
 		}
-		if err := renameio.WriteFile(file, text.Bytes(), 0o644); err != nil {
+		if err := maybe.WriteFile(file, text.Bytes(), 0o644); err != nil {
 			return ioFailure(fmt.Errorf("%s cannot be written: %w", file, err))
 		}
 	}
@@ -324,7 +324,7 @@ func updateBaseline(name string, findings []*conflict.Finding) error {
 	if err := e.Encode(list); err != nil {
 		return err
 	}
-	if err := renameio.WriteFile(name, text.Bytes(), 0o644); err != nil {
+	if err := maybe.WriteFile(name, text.Bytes(), 0o644); err != nil {
 		return ioFailure(fmt.Errorf("%s cannot be written: %w", name, err))
 	}
 	return nil

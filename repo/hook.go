@@ -10,7 +10,7 @@ import (
 	"path/filepath"
 	"strings"
 
-	"github.com/google/renameio/v2"
+	"github.com/google/renameio/v2/maybe"
 )
 
 // hookName is the hook that git runs before a commit, githooks(5).
@@ -108,7 +108,7 @@ func (r *Repo) InstallHook() (Hook, error) {
 		}
 		text += chainPart
 	}
-	if err := renameio.WriteFile(h.Path, []byte(text), 0o755); err != nil {
+	if err := maybe.WriteFile(h.Path, []byte(text), 0o755); err != nil {
 		return h, err
 	}
 	return h, os.Chmod(h.Path, 0o755)
@@ -133,7 +133,14 @@ func (r *Repo) RemoveHook() (bool, error) {
 	if string(bytes.TrimSpace(rest)) == "#!/bin/sh" {
 		return true, os.Remove(h.Path)
 	}
-	return true, renameio.WriteFile(h.Path, rest, 0o755, renameio.WithExistingPermissions())
+	info, err := os.Stat(h.Path)
+	if err != nil {
+		return false, err
+	}
+	if err := maybe.WriteFile(h.Path, rest, info.Mode().Perm()); err != nil {
+		return false, err
+	}
+	return true, os.Chmod(h.Path, info.Mode().Perm())
 }
 
 func withoutPart(text []byte) (rest []byte, had bool) {

@@ -8,10 +8,11 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
+	"runtime"
 	"strconv"
 	"strings"
 
-	"github.com/google/renameio/v2"
+	"github.com/google/renameio/v2/maybe"
 )
 
 // A settlement is carried out by way of a journal. Before the first file changes,
@@ -106,6 +107,9 @@ func writeSynced(path string, text []byte) error {
 }
 
 func syncFolder(dir string) error {
+	if runtime.GOOS == "windows" {
+		return nil // it refuses to
+	}
 	f, err := os.Open(dir)
 	if err != nil {
 		return err
@@ -299,7 +303,7 @@ func (r *Repo) Keep(paths []string, name string) (string, error) {
 		if err := os.MkdirAll(filepath.Dir(to), 0o755); err != nil {
 			return "", err
 		}
-		if err := renameio.WriteFile(to, text, 0o644); err != nil {
+		if err := maybe.WriteFile(to, text, 0o644); err != nil {
 			return "", err
 		}
 	}
