@@ -47,7 +47,7 @@ func (f *filter) check() error {
 		return fmt.Errorf("--rule %w", err)
 	}
 	if f.typ != "" && tree.TypeByID(f.typ) == nil {
-		return fmt.Errorf("--type %s is not known; see the ids in: treaty assign --format json", f.typ)
+		return fmt.Errorf("--type: %w", tree.NoType(f.typ))
 	}
 	if f.severity != "" && conflict.Severity(f.severity).Rank() == 0 {
 		return fmt.Errorf("--severity %s is not known; it takes error, warning, note", f.severity)

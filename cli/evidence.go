@@ -51,7 +51,7 @@ func (s *session) evidence(l *looked) error {
 		return fmt.Errorf("--rule %w", err)
 	}
 	if l.typ != "" && tree.TypeByID(l.typ) == nil {
-		return fmt.Errorf("--type %s is not known; see the ids in: treaty assign --format json", l.typ)
+		return fmt.Errorf("--type: %w", tree.NoType(l.typ))
 	}
 	var chosen *rule.Rule
 	var value rule.Value

@@ -76,7 +76,7 @@ func (o *settling) choices(root string) (settle.Choices, error) {
 		if before, after, ok := strings.Cut(text, ":"); ok && !strings.Contains(before, "=") {
 			typ, rest = before, after
 			if tree.TypeByID(typ) == nil {
-				return out, fmt.Errorf("--set %s: %s is no file type; see the ids in: treaty assign --format json", text, typ)
+				return out, fmt.Errorf("--set %s: %w", text, tree.NoType(typ))
 			}
 		}
 		r, v, err := choice("--set", rest)
@@ -87,8 +87,11 @@ func (o *settling) choices(root string) (settle.Choices, error) {
 	}
 	for _, text := range o.formatters {
 		typ, id, ok := strings.Cut(text, "=")
-		if !ok || tree.TypeByID(typ) == nil {
+		if !ok {
 			return out, fmt.Errorf("--formatter %s: write TYPE=PROGRAM, with ids as in: treaty assign --format json", text)
+		}
+		if tree.TypeByID(typ) == nil {
+			return out, fmt.Errorf("--formatter %s: %w", text, tree.NoType(typ))
 		}
 		out.Words.Formatters[typ] = id
 	}

@@ -145,7 +145,7 @@ func TestErrorsAndExitCodes(t *testing.T) {
 		{dir, []string{"explain", "b.go"}, 2, "did you mean a.go?"},
 		{dir, []string{"explain", "zzzzzzzz"}, 2, "no file of this repository"},
 		{dir, []string{"conflicts", "--rule", "quote"}, 2, "the nearest is quotes"},
-		{dir, []string{"conflicts", "--type", "klingon"}, 2, "--type klingon is not known"},
+		{dir, []string{"conflicts", "--type", "klingon"}, 2, "--type: klingon is no file type"},
 		{dir, []string{"conflicts", "--code", "clash/writer"}, 2, "the nearest is clash/writers"},
 		{dir, []string{"settle", "--patch", "--write"}, 2, "patch write"},
 		{dir, []string{"catalog", "--schema", "song"}, 2, "it takes audit"},

@@ -174,17 +174,19 @@ func TestTreatyIsReadAndChecked(t *testing.T) {
 	c, err := catalog.BuiltIn()
 	require.NoError(t, err)
 	for says, text := range map[string]string{
-		"the nearest known one is \"article\"":   "treaty = 1\n[[articel]]\ntype = \"go\"",
-		"treaty.toml:1:1":                        "traety = 1",
-		"a newer one is needed":                  "treaty = 9",
-		"no file type known here":                "treaty = 1\n[[article]]\ntype = \"klingon\"",
-		"is no program in the catalog":           "treaty = 1\n[[article]]\ntype = \"go\"\nformatter = \"nobody\"",
-		"does not format Go":                     "treaty = 1\n[[article]]\ntype = \"go\"\nformatter = \"rustfmt\"",
-		"the nearest known one is \"quotes\"":    "treaty = 1\n[[article]]\ntype = \"go\"\n[article.style]\nquote = \"single\"",
-		"is not one of its values":               "treaty = 1\n[[article]]\ntype = \"go\"\n[article.style]\nquotes = \"curly\"",
-		"a waiver needs a reason":                "treaty = 1\n[[waiver]]\nfinding = \"a1b2c3d4\"",
-		"an exemption needs a reason":            "treaty = 1\n[[exempt]]\ntype = \"go\"",
-		"finding has to be the eight characters": "treaty = 1\n[[waiver]]\nfinding = \"x\"\nreason = \"r\"",
+		"the nearest known one is \"article\"":                 "treaty = 1\n[[articel]]\ntype = \"go\"",
+		"treaty.toml:1:1":                                      "traety = 1",
+		"a newer one is needed":                                "treaty = 9",
+		"treaty.toml:3:1: type = klingon is no file type; see": "treaty = 1\n[[article]]\ntype = \"klingon\"",
+		"the id of Assembly is asm":                            "treaty = 1\n[[exempt]]\ntype = \"assembly\"\nreason = \"x\"",
+		"treaty.toml:2:3: type is missing":                     "treaty = 1\n[[exempt]]\nreason = \"x\"",
+		"is no program in the catalog":                         "treaty = 1\n[[article]]\ntype = \"go\"\nformatter = \"nobody\"",
+		"does not format Go":                                   "treaty = 1\n[[article]]\ntype = \"go\"\nformatter = \"rustfmt\"",
+		"the nearest known one is \"quotes\"":                  "treaty = 1\n[[article]]\ntype = \"go\"\n[article.style]\nquote = \"single\"",
+		"is not one of its values":                             "treaty = 1\n[[article]]\ntype = \"go\"\n[article.style]\nquotes = \"curly\"",
+		"a waiver needs a reason":                              "treaty = 1\n[[waiver]]\nfinding = \"a1b2c3d4\"",
+		"an exemption needs a reason":                          "treaty = 1\n[[exempt]]\ntype = \"go\"",
+		"finding has to be the eight characters":               "treaty = 1\n[[waiver]]\nfinding = \"x\"\nreason = \"r\"",
 	} {
 		_, err := audit.Run(context.Background(), fstest.MapFS{"treaty.toml": {Data: []byte(text)}}, []string{"treaty.toml"}, c, audit.Options{Day: day})
 		assert.ErrorContains(t, err, says, text)

@@ -209,8 +209,10 @@ func (r *reader) text(n *document.Node, key string) string {
 
 func (r *reader) typeOf(n *document.Node) string {
 	id := r.text(n, "type")
-	if tree.TypeByID(id) == nil {
-		r.fail(n, "type = %q is no file type known here", id)
+	if v := n.Get("type"); v == nil {
+		r.fail(n, "type is missing: the id of a file type, as in: treaty assign --format json")
+	} else if tree.TypeByID(id) == nil {
+		r.fail(v, "type = %v", tree.NoType(id))
 	}
 	return id
 }

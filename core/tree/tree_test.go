@@ -90,6 +90,18 @@ func TestTableIsWellFormed(t *testing.T) {
 	}
 }
 
+// Words that are no ids lead to the one that was meant.
+func TestNoType(t *testing.T) {
+	for word, want := range map[string]string{
+		"Assembly": "asm", "js": "javascript", ".kt": "kotlin", "yml": "yaml", "Kotlin": "kotlin", "C++": "cpp", "kotlim": "kotlin", "typescrpt": "typescript",
+	} {
+		assert.ErrorContains(t, NoType(word), " is "+want, word)
+	}
+	for _, word := range []string{"", "klingon", "zz"} {
+		assert.ErrorContains(t, NoType(word), "see the ids in", word)
+	}
+}
+
 // A tree of a later state is as if it were built anew, but what did not change is not
 // looked at.
 func TestOn(t *testing.T) {

@@ -2,11 +2,14 @@ package tree
 
 import (
 	_ "embed"
+	"fmt"
 	"path"
 	"regexp"
 	"slices"
 	"strings"
 	"sync"
+
+	"jollytreaty/core/nearest"
 )
 
 //go:embed types.txt
@@ -204,6 +207,22 @@ func TypeIDs() []string {
 	}
 	slices.Sort(out)
 	return out
+}
+
+// NoType is the error of a word that is no type's id. It says which type may have
+// been meant, by its name, by an extension or by an id that is nearly the same.
+func NoType(word string) error {
+	meant := TypeNamed(word)
+	if meant == nil {
+		meant = theTable().byExt["."+strings.ToLower(strings.TrimPrefix(word, "."))]
+	}
+	if meant == nil && len(word) > 2 { // less is near to everything short
+		meant = theTable().byID[nearest.Of(strings.ToLower(word), TypeIDs())]
+	}
+	if meant == nil {
+		return fmt.Errorf("%s is no file type; see the ids in: treaty assign --format json", word)
+	}
+	return fmt.Errorf("%s is no file type; the id of %s is %s", word, meant.Name, meant.ID)
 }
 
 // TypeNamed returns the type with the given id or name, whatever its case, or
