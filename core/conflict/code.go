@@ -103,7 +103,11 @@ func portion(files, telling int, typeName string) string {
 	if files == telling {
 		return fmt.Sprintf("all %d %s files that tell", files, typeName)
 	}
-	return fmt.Sprintf("%.0f %% of %d %s files that tell", math.Floor(100*float64(files)/float64(telling)), telling, typeName)
+	share := math.Round(100 * float64(files) / float64(telling))
+	if share == 100 {
+		return fmt.Sprintf("over 99 %% of %d %s files that tell", telling, typeName)
+	}
+	return fmt.Sprintf("%.0f %% of %d %s files that tell", share, telling, typeName)
 }
 
 // instead says what most of the files that differ do.
