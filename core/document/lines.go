@@ -8,7 +8,7 @@ import (
 // Lengths an EditorConfig file may use, in characters; the specification asks
 // every reader to accept at least these.
 const (
-	maxSectionName = 4096
+	MaxSectionName = 4096
 	maxKey         = 1024
 	maxValue       = 4096
 )
@@ -39,7 +39,7 @@ func (d *Document) parseEditorConfig() error {
 				return
 			}
 			name := text[1:last]
-			if len([]rune(name)) > maxSectionName {
+			if len([]rune(name)) > MaxSectionName {
 				name = "" // longer than anyone has to read: reaches nothing
 			}
 			if len(d.Root.Items) == maxSections {

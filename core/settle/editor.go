@@ -273,15 +273,23 @@ func (e *editor) names(g *claim.Group) []string {
 // owns reports whether the extension stands for the type alone among the files
 // whose paths have the prefix.
 func (d *draft) owns(t *tree.Type, ext, prefix string) bool {
-	if ext == "" || !slices.Contains(t.Extensions, strings.ToLower(ext)) {
-		return false
-	}
+	return slices.Contains(t.Extensions, strings.ToLower(ext)) && len(d.others(t, ext, prefix)) == 0
+}
+
+// others returns the groups of other types that have files with the extension whose
+// paths have the prefix.
+func (d *draft) others(t *tree.Type, ext, prefix string) []*claim.Group {
 	d.indexFiles()
-	list := d.byExt[ext]
-	return list == nil || !slices.ContainsFunc(*list, func(i int32) bool {
-		f := &d.Audit.Picture.Tree.Files[i]
-		return f.Type != t && f.Type.Styled && strings.HasPrefix(f.Path, prefix)
-	})
+	var out []*claim.Group
+	for _, g := range d.byExt[ext] {
+		if g.Type != t && g.Type.Styled && slices.ContainsFunc(d.filesOf[g], func(i int32) bool {
+			p := d.Audit.Picture.Tree.Files[i].Path
+			return strings.HasPrefix(p, prefix) && path.Ext(p) == ext
+		}) {
+			out = append(out, g)
+		}
+	}
+	return out
 }
 
 // pathsIn returns the paths of the groups' files, in order.
@@ -327,15 +335,13 @@ func (d *draft) whole(t *tree.Type, groups []*claim.Group, prefix string) bool {
 	return true
 }
 
-// indexFiles finds the files by group and by extension, once.
+// indexFiles finds the files and extensions of each group, once.
 func (d *draft) indexFiles() {
 	if d.filesOf != nil {
 		return
 	}
 	groups := d.groups()
-	d.filesOf, d.byExt, d.extsOf = map[*claim.Group][]int32{}, map[string]*[]int32{}, map[*claim.Group][]string{}
-	last, list := "", new([]int32) // neighbours mostly have the same extension
-	d.byExt[last] = list
+	d.filesOf, d.byExt, d.extsOf = map[*claim.Group][]int32{}, map[string][]*claim.Group{}, map[*claim.Group][]string{}
 	at, exts := make([][]int32, len(groups)), make([][]string, len(groups))
 	for i, n := range d.Audit.Picture.GroupOf {
 		if at[n] == nil {
@@ -343,20 +349,15 @@ func (d *draft) indexFiles() {
 		}
 		at[n] = append(at[n], int32(i))
 		ext := path.Ext(d.Audit.Picture.Tree.Files[i].Path)
-		if ext != last {
-			if list = d.byExt[ext]; list == nil {
-				list = new([]int32)
-				d.byExt[ext] = list
-			}
-			last = ext
-		}
-		*list = append(*list, int32(i))
 		if len(exts[n]) == 0 || exts[n][len(exts[n])-1] != ext {
 			exts[n] = appendNew(exts[n], ext)
 		}
 	}
 	for n, g := range groups {
 		d.filesOf[g], d.extsOf[g] = at[n], exts[n]
+		for _, ext := range exts[n] {
+			d.byExt[ext] = append(d.byExt[ext], g)
+		}
 	}
 }
 

@@ -6,6 +6,7 @@ package settle
 import (
 	"cmp"
 	"io/fs"
+	"path"
 	"slices"
 	"sort"
 	"strconv"
@@ -275,7 +276,7 @@ type draft struct {
 	areas    map[string][]string         // patterns for groups' files, by their type and numbers
 	filesOf  map[*claim.Group][]int32    // positions in the tree
 	extsOf   map[*claim.Group][]string   // extensions
-	byExt    map[string]*[]int32         // positions of the files with an extension
+	byExt    map[string][]*claim.Group   // that have files with an extension
 }
 
 func newDraft(in Input, skip map[subject]string) *draft {
@@ -440,19 +441,30 @@ func (d *draft) pathsOf(t *tree.Type, groups []*claim.Group) (paths []string, ok
 	key := string(which)
 	paths, known := d.areas[key]
 	if !known {
-		paths = d.cover(t, in)
+		paths = d.cover(in, "", func(f *tree.File) bool { return f.Type == t })
 		d.areas[key] = paths
 	}
 	return paths, len(paths) <= maxPaths
 }
 
-// cover returns patterns for the files of a type in some groups, in path order:
-// folders where they hold no other file of the type, else the files.
-func (d *draft) cover(t *tree.Type, in map[*claim.Group]bool) []string {
+// spread returns patterns for the groups' files with an extension below the folder
+// with the prefix, among all that have it.
+func (d *draft) spread(ext, prefix string, groups []*claim.Group) []string {
+	in := map[*claim.Group]bool{}
+	for _, g := range groups {
+		in[g] = true
+	}
+	return d.cover(in, prefix, func(f *tree.File) bool { return f.Type.Styled && path.Ext(f.Path) == ext })
+}
+
+// cover returns patterns for the files in some groups among those that are asked for
+// below the folder with the prefix, in path order: folders where they hold no other
+// such file, else the files.
+func (d *draft) cover(in map[*claim.Group]bool, prefix string, asked func(*tree.File) bool) []string {
 	c := coverage{wanted: []int{0}}
 	picture := d.Audit.Picture
 	for i := range picture.Tree.Files {
-		if f := &picture.Tree.Files[i]; f.Type == t {
+		if f := &picture.Tree.Files[i]; asked(f) && strings.HasPrefix(f.Path, prefix) {
 			n := c.wanted[len(c.paths)]
 			if in[d.groups()[picture.GroupOf[i]]] {
 				n++
@@ -460,7 +472,7 @@ func (d *draft) cover(t *tree.Type, in map[*claim.Group]bool) []string {
 			c.paths, c.wanted = append(c.paths, f.Path), append(c.wanted, n)
 		}
 	}
-	c.find(0, len(c.paths), 0)
+	c.find(0, len(c.paths), len(prefix))
 	return c.patterns
 }
 

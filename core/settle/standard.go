@@ -75,8 +75,10 @@ type batch struct {
 	anchor   int              // index of the last section, of those that set it now; -1 for none
 }
 
-// carryOut schedules the changes.
+// carryOut schedules the changes. New sections are named from the last to the first,
+// as those before others may reach more than their own files.
 func (s *standard) carryOut() {
+	var rest []*batch
 	for _, b := range s.batches() {
 		switch {
 		case b.file != nil && b.file.Doc == nil:
@@ -86,7 +88,16 @@ func (s *standard) carryOut() {
 		case s.inPlace(b):
 		case s.inSection(b):
 		default:
-			s.inNewSection(b)
+			rest = append(rest, b)
+		}
+	}
+	names := make([]string, len(rest))
+	for i, b := range slices.Backward(rest) {
+		names[i] = s.sectionFor(b)
+	}
+	for i, b := range rest {
+		if names[i] != "" {
+			s.e.file(b.path, standardSyntax, b.file).section(names[i], b)
 		}
 	}
 }
@@ -214,30 +225,75 @@ func (s *standard) reaches(g *claim.Group, section *document.Node) bool {
 	return slices.ContainsFunc(g.Applying(s.entry, s.place), func(part claim.Settings) bool { return part.Section == section })
 }
 
-// inNewSection adds a section for the groups' files.
-func (s *standard) inNewSection(b *batch) {
+// sectionFor names a new section for the groups' files; "" where that cannot be.
+func (s *standard) sectionFor(b *batch) string {
 	folder := "."
 	if b.file != nil {
 		folder = b.file.Folder
 	}
-	fe := s.e.file(b.path, standardSyntax, b.file)
-	which := []byte(b.typ.ID + " " + folder)
+	prefix := ""
+	if folder != "." {
+		prefix = folder + "/"
+	}
+	exts := s.extensions(b, prefix)
+	which := []byte(b.typ.ID + " " + folder + " " + strings.Join(exts, " "))
 	for _, g := range b.groups {
 		which = fmt.Appendf(which, " %p", g)
 	}
 	key := string(which)
 	name, known := s.globs[key]
 	if !known {
-		name = s.glob(b, folder)
+		if name = s.glob(b, prefix, exts); len(name) > document.MaxSectionName {
+			name = ""
+		}
 		s.globs[key] = name
 	}
 	if name == "" {
 		for _, g := range b.groups {
-			s.e.d.block(g, s.rules[b.property].ID, "the files it is about are too scattered for a section of "+fe.path)
+			s.e.d.block(g, s.rules[b.property].ID, "the files it is about are too scattered for a section of "+b.path)
 		}
-		return
 	}
-	fe.section(name, b)
+	return name
+}
+
+// extensions returns those of the batch's files that may stand for all of them in
+// the name of a new section: files of other types below the folder bear to be reached.
+func (s *standard) extensions(b *batch, prefix string) []string {
+	d := s.e.d
+	var out []string
+	for _, ext := range d.extensionsIn(b.groups...) {
+		if slices.Contains(b.typ.Extensions, strings.ToLower(ext)) && !slices.ContainsFunc(d.others(b.typ, ext, prefix), func(g *claim.Group) bool { return !s.bears(g, b) }) {
+			out = append(out, ext)
+		}
+	}
+	return out
+}
+
+// bears reports whether a new section may reach a group of another type: it has the
+// value or is to have it, or neither a program nor the code has another; or a later
+// section will say what it is to have.
+func (s *standard) bears(g *claim.Group, b *batch) bool {
+	if s.agrees(g, b) {
+		return true
+	}
+	if len(g.Applying(s.entry, s.place)) > 0 {
+		return false
+	}
+	d, r := s.e.d, s.rules[b.property]
+	if _, wanted := s.wants[g][b.property]; wanted { // sections are in the order of their types
+		return g.Type.Name > b.typ.Name && d.blocked[subject{g.Type, r.ID}] == ""
+	}
+	v, err := r.Domain.Parse(b.value)
+	if err != nil {
+		return false
+	}
+	if share, telling := d.Audit.Measured(g).Fit(r.ID, v); telling > 0 && share < 0.5 {
+		return false
+	}
+	verdict := &d.Audit.Verdicts[slices.Index(d.groups(), g)]
+	return !slices.ContainsFunc(d.inPlay(g, verdict, r), func(c *claim.Claim) bool {
+		return rule.Compare(c.Stance(), rule.Stance{Role: rule.Writes, Value: v}) != rule.Together
+	})
 }
 
 // setters returns the nodes that set the property in sections of a name.
@@ -251,39 +307,48 @@ func setters(doc *document.Document, name, property string) []*document.Node {
 	return out
 }
 
-// glob returns a section name for the files of the batch, relative to folder; ""
-// where they are too scattered.
-func (s *standard) glob(b *batch, folder string) string {
+// glob returns a section name for the files of the batch, relative to the folder with
+// the prefix, in which the given extensions stand for them; "" where they are too
+// scattered.
+func (s *standard) glob(b *batch, prefix string, standing []string) string {
 	d := s.e.d
-	prefix := ""
-	if folder != "." {
-		prefix = folder + "/"
-	}
 	whole := d.whole(b.typ, b.groups, prefix)
 	var exts, names, paths []string
-	owned := map[string]bool{}
-	for _, ext := range d.extensionsIn(b.groups...) {
-		if owned[ext] = d.owns(b.typ, ext, prefix); owned[ext] {
-			exts = appendNew(exts, ext[1:])
-		}
+	for _, ext := range standing {
+		exts = append(exts, ext[1:])
 	}
-	if len(exts) < len(owned) { // some go by their names
+	if len(exts) < len(d.extensionsIn(b.groups...)) { // some go by their names
+		var shared []string
 		for _, p := range d.pathsIn(b.groups...) {
-			switch name := path.Base(p); {
-			case owned[path.Ext(name)]:
+			switch name, ext := path.Base(p), path.Ext(p); {
+			case slices.Contains(standing, ext):
 			case whole && slices.Contains(b.typ.Names, name):
 				names = appendNew(names, name)
+			case ext != "":
+				shared = appendNew(shared, ext)
 			default:
 				paths = append(paths, escape(strings.TrimPrefix(p, prefix)))
 			}
 		}
+		for _, ext := range shared {
+			for _, p := range d.spread(ext, prefix, b.groups) {
+				dir, isFolder := strings.CutSuffix(p, "/**")
+				if p = escape(strings.TrimPrefix(dir, prefix)); isFolder {
+					p += "/**" + ext
+				}
+				paths = append(paths, p)
+			}
+		}
+	}
+	if len(paths) > maxPaths {
+		return ""
 	}
 	slices.Sort(paths)
 	slices.Sort(exts)
 	slices.Sort(names)
 	if !whole {
 		patterns, ok := d.pathsOf(b.typ, b.groups)
-		if !ok || len(paths) > maxPaths {
+		if !ok {
 			return ""
 		}
 		var parts []string
@@ -291,7 +356,7 @@ func (s *standard) glob(b *batch, folder string) string {
 			p = strings.TrimPrefix(p, prefix)
 			dir, isFolder := strings.CutSuffix(p, "/**")
 			switch {
-			case !isFolder && slices.Contains(paths, escape(p)):
+			case !isFolder && !slices.Contains(standing, path.Ext(p)): // among the paths
 			case !isFolder:
 				parts = append(parts, escape(p))
 			case len(exts) > 0:
@@ -440,7 +505,7 @@ func joined(sections []*newSection) []*newSection {
 		exts := strings.Split(strings.Trim(strings.TrimPrefix(out[i].name, "*."), "{}"), ",")
 		exts = append(exts, strings.Split(strings.Trim(ext, "{}"), ",")...)
 		slices.Sort(exts)
-		out[i].name = extGlob("*", exts)
+		out[i].name = extGlob("*", slices.Compact(exts))
 	}
 	return out
 }

@@ -1,0 +1,111 @@
+package settle_test
+
+import (
+	"context"
+	"fmt"
+	"io/fs"
+	"slices"
+	"strings"
+	"testing"
+	"testing/fstest"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jollytreaty/core/audit"
+	"jollytreaty/core/catalog"
+	"jollytreaty/core/rule"
+	"jollytreaty/core/settle"
+)
+
+// sections lists the names of the sections a plan writes into the standard's file.
+func sections(plan *settle.Plan) []string {
+	var out []string
+	for _, e := range plan.Edits {
+		if e.Path != ".editorconfig" {
+			continue
+		}
+		for line := range strings.Lines(string(e.After)) {
+			if strings.HasPrefix(line, "[") {
+				out = append(out, strings.TrimSpace(line))
+			}
+		}
+	}
+	return out
+}
+
+// An extension stands for a type in a section's name, too, where other types share
+// it, as long as these bear that; else folders do, or names. What the sections say
+// holds for each file.
+func TestExtensionsThatTypesShare(t *testing.T) {
+	with := func(n int, name, text string) map[string]string {
+		files := map[string]string{}
+		for i := range n {
+			files[fmt.Sprintf(name, i)] = text
+		}
+		return files
+	}
+	two, four := "{\n  \"a\": {\n    \"b\": 1\n  }\n}\n", "{\n    \"a\": {\n        \"b\": 1\n    }\n}\n"
+	plain, classes := "#define A 1\nint f(void) {\n\treturn 1;\n}\n", "class A {\n  int b;\n  int c;\n};\n"
+	for name, c := range map[string]struct {
+		files []map[string]string
+		want  []string
+	}{
+		"they do the same":             {[]map[string]string{with(20, "crew/m%02d.json", two), with(4, "app%d/tsconfig.json", two)}, []string{"[*.json]"}},
+		"one that few files are of":    {[]map[string]string{with(20, "crew/m%02d.json", two), {"tsconfig.json": two}}, []string{"[*.json]"}},
+		"which does otherwise":         {[]map[string]string{with(20, "crew/m%02d.json", two), {"tsconfig.json": four}}, []string{"[crew/**.json]"}},
+		"a later section says another": {[]map[string]string{with(20, "crew/m%02d.json", two), with(4, "app%d/tsconfig.json", four)}, []string{"[*.json]", "[tsconfig.json]"}},
+		"as an earlier one reaches it": {[]map[string]string{with(6, "core/m%d.c", plain), with(20, "core/m%02d.h", plain), with(20, "ui/n%02d.h", classes), with(6, "ui/n%d.cpp", classes)}, []string{"[*.{c,h}]", "[{**.cpp,ui/**.h}]"}},
+		"too many in the same folder":  {[]map[string]string{with(20, "crew/m%02d.json", two), {"crew/tsconfig.json": four}}, nil},
+	} {
+		files := map[string]string{}
+		for _, part := range c.files {
+			for p, text := range part {
+				files[p] = text
+			}
+		}
+		r, plan := settled(t, files, settle.FollowCode, settle.Choices{})
+		assert.Subset(t, sections(plan), c.want, name)
+		after := carriedOut(t, files, plan)
+		for p := range files {
+			before, ok := r.Explain(p)
+			require.True(t, ok, p)
+			now, _ := after.Explain(p)
+			step, _ := r.Measured(before.Group).Fit(rule.IndentSize, rule.Number(2))
+			if claim := now.Group.Claim(standardOf(t), rule.IndentSize); claim != nil && before.Group.Type.ID != "c" { // tabs have no size
+				assert.Equal(t, map[bool]int{true: 2, false: 4}[step > 0.5], claim.Value.Int(), "%s: %s", name, p)
+			}
+		}
+	}
+}
+
+func standardOf(t *testing.T) *catalog.Entry {
+	c, err := catalog.BuiltIn()
+	require.NoError(t, err)
+	return c.ByID("editorconfig")
+}
+
+// carriedOut audits the files with the plan's edits.
+func carriedOut(t *testing.T, files map[string]string, plan *settle.Plan) *audit.Result {
+	t.Helper()
+	tree := fstest.MapFS{}
+	for p, text := range files {
+		tree[p] = &fstest.MapFile{Data: []byte(text)}
+	}
+	for _, e := range plan.Edits {
+		tree[e.Path] = &fstest.MapFile{Data: e.After}
+	}
+	var paths []string
+	require.NoError(t, fs.WalkDir(tree, ".", func(p string, d fs.DirEntry, err error) error {
+		if !d.IsDir() {
+			paths = append(paths, p)
+		}
+		return err
+	}))
+	slices.Sort(paths)
+	c, err := catalog.BuiltIn()
+	require.NoError(t, err)
+	r, err := audit.Run(context.Background(), tree, paths, c, audit.Options{Day: day})
+	require.NoError(t, err)
+	return r
+}
