@@ -73,10 +73,19 @@ func randomRepository(r *rand.Rand) fstest.MapFS {
 	one := func(list ...string) string { return list[r.IntN(len(list))] }
 	sometimes := func(n int) bool { return r.IntN(n) == 0 }
 	for _, dir := range []string{"", "app/", "lib/", "lib/old/"} {
-		for _, ext := range []string{"kt", "swift", "rs", "go", "md", "yaml", "tf", "sh", "ts", "toml", "bat"} {
+		for _, ext := range []string{"kt", "swift", "rs", "go", "md", "yaml", "tf", "sh", "ts", "toml", "bat", "json", "c", "cpp"} {
 			if sometimes(2) {
 				files[dir+one("a", "b")+"."+ext] = &fstest.MapFile{}
 			}
+		}
+		if sometimes(2) { // of a type that its first lines tell
+			files[dir+"n.h"] = text(one("class A {\n};\n", "int f(void);\n", "@interface A\n"))
+		}
+		if sometimes(3) {
+			files[dir+"tsconfig.json"] = text("{}\n")
+		}
+		if sometimes(3) {
+			files[dir+".clang-format"] = text("BasedOnStyle: LLVM\n" + one("", "IndentWidth: 4\n", "UseTab: Always\nIndentWidth: 8\n") + one("", "ColumnLimit: 100\n", "---\nLanguage: ObjC\nColumnLimit: 120\n"))
 		}
 		if sometimes(2) {
 			files[dir+".editorconfig"] = text(randomStandard(one, sometimes))
@@ -103,7 +112,7 @@ func randomRepository(r *rand.Rand) fstest.MapFS {
 			files[dir+".markdownlint.yaml"] = text(one("MD013: false\n", "MD013:\n  line_length: 90\n", "default: false\n", "line-length: true\n"))
 		}
 		if sometimes(3) {
-			files[dir+".prettierrc"] = text("{\n  \"tabWidth\": " + one("2", "4") + one("", ",\n  \"useTabs\": true", ",\n  \"printWidth\": 100", ",\n  \"endOfLine\": \"crlf\"", ",\n  \"overrides\": [{\"files\": \"*.md\", \"options\": {\"tabWidth\": 3, \"proseWrap\": \"always\"}}]") + "\n}\n")
+			files[dir+".prettierrc"] = text("{\n  \"tabWidth\": " + one("2", "4") + one("", ",\n  \"useTabs\": true", ",\n  \"printWidth\": 100", ",\n  \"endOfLine\": \"crlf\"", ",\n  \"overrides\": [{\"files\": \"tsconfig.json\", \"options\": {\"tabWidth\": 3, \"endOfLine\": \"crlf\"}}]", ",\n  \"overrides\": [{\"files\": \"*.md\", \"options\": {\"tabWidth\": 3, \"proseWrap\": \"always\"}}]") + "\n}\n")
 		}
 		if sometimes(5) {
 			files[dir+"detekt.yml"] = text("style:\n  MaxLineLength:\n    active: " + one("true", "false") + "\n" + one("", "    maxLineLength: 90\n"))
@@ -116,7 +125,7 @@ func randomRepository(r *rand.Rand) fstest.MapFS {
 		}
 	}
 	if sometimes(2) {
-		files[".github/workflows/ci.yml"] = text("jobs:\n  x:\n    steps:\n      - run: " + one("ktlint", "detekt", "shfmt -d .", "shfmt -i 2 -d .", "swiftformat .", "swift-format lint .", "yamllint .", "prettier --check .", "markdownlint .", "rustfmt --check src") + "\n")
+		files[".github/workflows/ci.yml"] = text("jobs:\n  x:\n    steps:\n      - run: " + one("ktlint", "detekt", "shfmt -d .", "shfmt -i 2 -d .", "swiftformat .", "swift-format lint .", "yamllint .", "prettier --check .", "markdownlint .", "rustfmt --check src", "clang-format --dry-run -Werror a.c") + "\n")
 	}
 	return files
 }
@@ -127,7 +136,7 @@ func randomStandard(one func(...string) string, sometimes func(int) bool) string
 		b.WriteString("root = true\n\n")
 	}
 	for !sometimes(3) {
-		fmt.Fprintf(&b, "[%s]\n", one("*", "*.kt", "*.{kt,swift}", "*.rs", "*.{yaml,md}", "old/**", "lib/**.rs", "a.*", "*.sh", "*.go", "*.{ts,tf}", "*.bat"))
+		fmt.Fprintf(&b, "[%s]\n", one("*", "*.kt", "*.{kt,swift}", "*.rs", "*.{yaml,md}", "old/**", "lib/**.rs", "a.*", "*.sh", "*.go", "*.{ts,tf}", "*.bat", "*.{c,h}", "*.json"))
 		for !sometimes(3) {
 			b.WriteString(one("indent_style = tab", "indent_style = space", "indent_size = 2", "indent_size = 4", "indent_size = tab", "tab_width = 8", "end_of_line = lf", "end_of_line = crlf",
 				"max_line_length = 100", "max_line_length = 120", "max_line_length = off", "trim_trailing_whitespace = true", "trim_trailing_whitespace = false", "insert_final_newline = true",
