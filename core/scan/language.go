@@ -28,7 +28,7 @@ type Language struct {
 	FirstOnly bool
 
 	once  sync.Once
-	stops [signKinds]stops
+	stops [signKinds]*stops
 }
 
 // Signs says which signs a Scanner yields.
@@ -59,7 +59,8 @@ const (
 func (l *Language) prepare() {
 	l.once.Do(func() {
 		for kind, signs := range [signKinds]string{NoSigns: "", Brackets: "()[]{}", AllSigns: "()[]{},;"} {
-			l.stopAt(&l.stops[kind], signs)
+			l.stops[kind] = new(stops)
+			l.stopAt(l.stops[kind], signs)
 		}
 		for i := range l.Quotes {
 			l.Quotes[i].prepare()
@@ -103,10 +104,11 @@ type Quote struct {
 	Short       bool     // holds one character or escape; else it is no quote
 	Lone        bool     // opens only where a value could begin
 
-	stops [256]bool // bytes within it that mean something
+	stops *[256]bool // bytes within it that mean something
 }
 
 func (q *Quote) prepare() {
+	q.stops = new([256]bool)
 	q.stops['\n'], q.stops['\\'], q.stops[q.Close[0]] = true, true, true
 	for _, start := range q.Computes {
 		q.stops[start[0]] = true

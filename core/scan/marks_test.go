@@ -14,7 +14,7 @@ func TestMarks(t *testing.T) {
 	for id, lang := range Languages {
 		lang.prepare()
 		for signs := range lang.stops {
-			s := &lang.stops[signs]
+			s := lang.stops[signs]
 			for c := 0x80; c < 0x100; c++ {
 				assert.Zero(t, s.kinds[c], "%s stops at bytes that are no ASCII", id)
 			}

@@ -75,7 +75,7 @@ type hereDocument struct {
 // are found faster.
 func (s *Scanner) Start(lang *Language, src []byte, signs Signs) Traits {
 	lang.prepare()
-	s.lang, s.stops, s.src = lang, &lang.stops[signs], src
+	s.lang, s.stops, s.src = lang, lang.stops[signs], src
 	s.Err, s.pos, s.behind, s.here = nil, 0, 0, s.here[:0]
 	var t Traits
 	s.marks, t = s.stops.mark(src, s.marks)
