@@ -1,10 +1,7 @@
 package settle_test
 
 import (
-	"context"
 	"fmt"
-	"io/fs"
-	"slices"
 	"strings"
 	"testing"
 	"testing/fstest"
@@ -12,7 +9,6 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jollytreaty/core/audit"
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/settle"
@@ -38,10 +34,10 @@ func sections(plan *settle.Plan) []string {
 // it, as long as these bear that; else folders do, or names. What the sections say
 // holds for each file.
 func TestExtensionsThatTypesShare(t *testing.T) {
-	with := func(n int, name, text string) map[string]string {
+	with := func(n int, name, body string) map[string]string {
 		files := map[string]string{}
 		for i := range n {
-			files[fmt.Sprintf(name, i)] = text
+			files[fmt.Sprintf(name, i)] = body
 		}
 		return files
 	}
@@ -60,13 +56,17 @@ func TestExtensionsThatTypesShare(t *testing.T) {
 	} {
 		files := map[string]string{}
 		for _, part := range c.files {
-			for p, text := range part {
-				files[p] = text
+			for p, body := range part {
+				files[p] = body
 			}
 		}
 		r, plan := settled(t, files, settle.FollowCode, settle.Choices{})
 		assert.Subset(t, sections(plan), c.want, name)
-		after := carriedOut(t, files, plan)
+		tree := fstest.MapFS{}
+		for p, body := range files {
+			tree[p] = text(body)
+		}
+		after, _ := propose(t, apply(tree, plan))
 		for p := range files {
 			before, ok := r.Explain(p)
 			require.True(t, ok, p)
@@ -83,29 +83,4 @@ func standardOf(t *testing.T) *catalog.Entry {
 	c, err := catalog.BuiltIn()
 	require.NoError(t, err)
 	return c.ByID("editorconfig")
-}
-
-// carriedOut audits the files with the plan's edits.
-func carriedOut(t *testing.T, files map[string]string, plan *settle.Plan) *audit.Result {
-	t.Helper()
-	tree := fstest.MapFS{}
-	for p, text := range files {
-		tree[p] = &fstest.MapFile{Data: []byte(text)}
-	}
-	for _, e := range plan.Edits {
-		tree[e.Path] = &fstest.MapFile{Data: e.After}
-	}
-	var paths []string
-	require.NoError(t, fs.WalkDir(tree, ".", func(p string, d fs.DirEntry, err error) error {
-		if !d.IsDir() {
-			paths = append(paths, p)
-		}
-		return err
-	}))
-	slices.Sort(paths)
-	c, err := catalog.BuiltIn()
-	require.NoError(t, err)
-	r, err := audit.Run(context.Background(), tree, paths, c, audit.Options{Day: day})
-	require.NoError(t, err)
-	return r
 }
