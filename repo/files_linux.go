@@ -20,8 +20,13 @@ type folder struct {
 // either.
 func (f files) OpenFolder(name string) (tree.Folder, error) {
 	how := unix.OpenHow{Flags: unix.O_RDONLY | unix.O_DIRECTORY | unix.O_CLOEXEC, Resolve: unix.RESOLVE_BENEATH | unix.RESOLVE_NO_MAGICLINKS}
-	if fd, err := unix.Openat2(int(f.top.Fd()), name, &how); err == nil {
+	fd, err := unix.Openat2(int(f.top.Fd()), name, &how)
+	switch err {
+	case nil:
 		return folder{fd: fd}, nil
+	case unix.ENOSYS, unix.EPERM, unix.EAGAIN: // not there, not allowed, or something moved
+	default:
+		return nil, &fs.PathError{Op: "open", Path: name, Err: err}
 	}
 	dir, err := f.root.Open(name)
 	if err != nil {

@@ -10,6 +10,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"jollytreaty/core/tree"
 )
 
 func git2(t *testing.T, dir string, args ...string) {
@@ -223,4 +225,37 @@ func TestNothingFromTheRepositoryRuns(t *testing.T) {
 	git2(t, dir, "config", "core.fsmonitor", filepath.Join(dir, "evil"))
 	assert.Equal(t, []string{"a.go", "evil"}, open(t, dir).Paths)
 	assert.Equal(t, "(not there)", read(t, dir, "ran"))
+}
+
+// Folders are opened below the root and nowhere else, and of their files links are
+// not followed.
+func TestOpenFolder(t *testing.T) {
+	dir, outside := t.TempDir(), t.TempDir()
+	put(t, outside, "x=secret")
+	put(t, dir, "a/b/c/file=text", "top=at the root")
+	for name, to := range map[string]string{"out": outside, "a/in": "b/c", "a/up": "../..", "a/b/c/link": filepath.Join(outside, "x"), "a/b/c/near": "file"} {
+		require.NoError(t, os.Symlink(to, filepath.Join(dir, name)))
+	}
+	fsys := open(t, dir).FS().(tree.Opener)
+	for name, want := range map[string]string{"a/b/c file": "text", ". top": "at the root", "a/in file": "text"} {
+		where, base, _ := strings.Cut(name, " ")
+		folder, err := fsys.OpenFolder(where)
+		require.NoError(t, err, name)
+		buf := make([]byte, 100)
+		n, err := folder.Read(base, buf)
+		assert.NoError(t, err, name)
+		assert.Equal(t, want, string(buf[:n]), name)
+		assert.NoError(t, folder.Close())
+	}
+	for _, name := range []string{"out", "a/up", "../x", "none", "top", "a/b/c/file"} {
+		_, err := fsys.OpenFolder(name)
+		assert.Error(t, err, name)
+	}
+	folder, err := fsys.OpenFolder("a/b/c")
+	require.NoError(t, err)
+	defer folder.Close()
+	for _, name := range []string{"link", "near", "none"} {
+		_, err := folder.Read(name, make([]byte, 100))
+		assert.Error(t, err, name)
+	}
 }
