@@ -44,6 +44,12 @@ func (d *draft) codeOption(g *claim.Group, r *rule.Rule, claims []*claim.Claim) 
 	if len(claims) == 0 && (d.standard == nil || !d.standard.has(r)) {
 		return option{}, false // there would be nowhere to write it
 	}
+	return d.habit(g, r, claims)
+}
+
+// habit is what the code of the group's type does about a rule, or else that of the
+// group.
+func (d *draft) habit(g *claim.Group, r *rule.Rule, claims []*claim.Claim) (option, bool) {
 	if o, ok := d.habitOf(d.ofType(g), r, claims); ok && o.share >= clear {
 		return o, true
 	}
@@ -113,10 +119,14 @@ func (d *draft) option(v rule.Value, share float64, because string) option {
 
 // portion is a share of files in words.
 func portion(share float64, of int) string {
-	if share == 1 {
+	switch rounded := math.Round(share * 100); {
+	case share == 1:
 		return fmt.Sprintf("all of %d files that tell", of)
+	case rounded == 100:
+		return fmt.Sprintf("over 99 %% of %d files that tell", of)
+	default:
+		return fmt.Sprintf("%.0f %% of %d files that tell", rounded, of)
 	}
-	return fmt.Sprintf("%.0f %% of %d files that tell", math.Floor(share*100), of)
 }
 
 // rewritten is how many of the group's files do otherwise than the value asks.

@@ -233,7 +233,7 @@ func (d *draft) whyOpen(f *conflict.Finding) string {
 	case conflict.SlipOpaque:
 		return "settings that are not read are not touched"
 	case conflict.CodeDisagrees:
-		return "the code follows when its formatter is run on it; to keep the code as it is: treaty settle --follow code"
+		return d.followed(f)
 	case conflict.DriftRetired:
 		if why := d.notes[f.ID]; why != "" {
 			return why
@@ -247,6 +247,33 @@ func (d *draft) whyOpen(f *conflict.Finding) string {
 		return "whether it is meant to be empty is up to you"
 	}
 	return "mend it by hand"
+}
+
+// followed says how code comes to follow a value that most of it does not have, and
+// how not, where the code has a value that it could be asked to have.
+func (d *draft) followed(f *conflict.Finding) string {
+	why := "the code follows as files are edited and saved"
+	for _, g := range f.Groups {
+		if d.owner(g, &d.Audit.Verdicts[slices.Index(d.groups(), g)]) != nil {
+			why = "the code follows when its formatter is run on it"
+		}
+	}
+	c := f.Sides[0].Claim
+	if d.Follow == FollowCode || c == nil {
+		return why
+	}
+	all, kept := 0, 0 // of those files that tell
+	for _, g := range f.Groups {
+		_, telling := d.Audit.Measured(g).Fit(f.Rule.ID, c.Value)
+		all += telling
+		if o, ok := d.habit(g, f.Rule, []*claim.Claim{c}); ok && o.value != c.Value && adjustable(c, o.value, g) == nil {
+			kept += telling
+		}
+	}
+	if kept*2 <= all {
+		return why
+	}
+	return why + "; to keep the code as it is: treaty settle --follow code"
 }
 
 // choosing says how to choose between the sides of a rivalry.

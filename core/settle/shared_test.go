@@ -84,3 +84,33 @@ func standardOf(t *testing.T) *catalog.Entry {
 	require.NoError(t, err)
 	return c.ByID("editorconfig")
 }
+
+// What is said of code that departs is true: it is only asked to be followed where
+// that would change anything.
+func TestWhatCodeThatDepartsIsTold(t *testing.T) {
+	why := func(property, code string, follow settle.Policy, extra map[string]string) string {
+		files := map[string]string{".editorconfig": "root = true\n[*.lua]\n" + property + "\n"}
+		for i := range 5 {
+			files[fmt.Sprintf("m%d.lua", i)] = code
+		}
+		for p, body := range extra {
+			files[p] = body
+		}
+		_, plan := settled(t, files, follow, settle.Choices{})
+		for _, o := range plan.LeftOpen {
+			if o.Finding.Code == "code/disagrees" {
+				return o.Why
+			}
+		}
+		return ""
+	}
+	const steps, bare = "function a()\n  b()\nend\n", "b()"
+	stylua := map[string]string{"stylua.toml": "", "Makefile": "fmt:\n\tstylua .\n"}
+	saved, run, keep := "the code follows as files are edited and saved", "the code follows when its formatter is run on it", "; to keep the code as it is: treaty settle --follow code"
+	assert.Equal(t, saved+keep, why("indent_style = space\nindent_size = 4", steps, settle.FollowSettings, nil))
+	assert.Equal(t, run+keep, why("indent_style = space\nindent_size = 4", steps, settle.FollowSettings, stylua))
+	assert.Empty(t, why("indent_style = space\nindent_size = 4", steps, settle.FollowCode, nil), "it was settled")
+	for _, follow := range []settle.Policy{settle.FollowSettings, settle.FollowCode} {
+		assert.Equal(t, saved, why("insert_final_newline = true", bare, follow, nil), "nobody asks for no line break at the end")
+	}
+}
