@@ -37,9 +37,14 @@ func (p *Picture) mention(fsys fs.FS) {
 	if len(lonely) == 0 {
 		return
 	}
+	kinds := map[*tree.Type]telling{}
+	for _, c := range p.Tree.Counts() {
+		kinds[c.Type] = tellingOf(c.Type)
+	}
 	searched := 0
 	for _, f := range p.Tree.Files {
-		if !mayMention(f) {
+		kind := kinds[f.Type]
+		if !kind.includes(f.Path) {
 			continue
 		}
 		if searched++; searched > maxMentions {
@@ -55,12 +60,12 @@ func (p *Picture) mention(fsys fs.FS) {
 			if line == 0 {
 				continue
 			}
-			if !prose(f) {
+			if kind != explains {
 				delete(lonely, name)
 			}
 			for _, e := range entries {
 				as := "mentioned"
-				if prose(f) {
+				if kind == explains {
 					as = "told"
 				}
 				if !slices.ContainsFunc(p.Seen[e], func(s Seen) bool { return s.As == "mentioned" || s.As == as }) {
@@ -89,22 +94,39 @@ func folders(seen []Seen) []string {
 	return out
 }
 
-// mayMention reports whether a file builds, tests or explains the project.
-func mayMention(f tree.File) bool {
-	base := path.Base(f.Path)
-	if prose(f) {
-		return strings.Count(f.Path, "/") < 2 && strings.ToUpper(base[:1]) == base[:1] || strings.Contains(strings.ToLower(f.Path), "contribut")
+// telling is how files of a type speak of programs.
+type telling uint8
+
+const (
+	silent   telling = iota
+	builds           // or tests: it may run them
+	explains         // it only tells of them
+	unknown          // it may be either
+)
+
+func tellingOf(t *tree.Type) telling {
+	switch {
+	case slices.Contains([]string{"markdown", "restructuredtext", "asciidoc", "plaintext"}, t.ID):
+		return explains
+	case slices.Contains(mentionTypes, t.ID):
+		return builds
+	case t == tree.Unknown:
+		return unknown
 	}
-	if slices.Contains(mentionTypes, f.Type.ID) {
-		low := strings.ToLower(f.Path)
-		return strings.Count(low, "/") < 2 || strings.Contains(low, "script") || strings.Contains(low, "tools/") || strings.Contains(low, "ci/")
-	}
-	return f.Type == tree.Unknown && strings.Count(f.Path, "/") == 0
+	return silent
 }
 
-// prose reports whether a file only tells of programs.
-func prose(f tree.File) bool {
-	return slices.Contains([]string{"markdown", "restructuredtext", "asciidoc", "plaintext"}, f.Type.ID)
+// includes reports whether a file that speaks so is about the whole project.
+func (t telling) includes(p string) bool {
+	switch t {
+	case explains:
+		base := path.Base(p)
+		return strings.Count(p, "/") < 2 && strings.ToUpper(base[:1]) == base[:1] || strings.Contains(strings.ToLower(p), "contribut")
+	case builds:
+		low := strings.ToLower(p)
+		return strings.Count(low, "/") < 2 || strings.Contains(low, "script") || strings.Contains(low, "tools/") || strings.Contains(low, "ci/")
+	}
+	return t == unknown && strings.Count(p, "/") == 0
 }
 
 // lineWith returns the number of the first line that holds the word, or 0.

@@ -101,12 +101,16 @@ func Build(fsys fs.FS, paths []string) *Tree {
 func (t *Tree) On(fsys fs.FS, paths, changed []string) *Tree {
 	out := &Tree{Files: make([]File, 0, len(paths))}
 	var others []string
-	at := 0
+	changed = slices.Sorted(slices.Values(changed))
+	at, next := 0, 0
 	for _, p := range paths {
 		for at < len(t.Files) && t.Files[at].Path < p {
 			at++
 		}
-		if at < len(t.Files) && t.Files[at].Path == p && !slices.Contains(changed, p) {
+		for next < len(changed) && changed[next] < p {
+			next++
+		}
+		if at < len(t.Files) && t.Files[at].Path == p && (next == len(changed) || changed[next] != p) {
 			out.Files = append(out.Files, t.Files[at])
 		} else {
 			out.Files = append(out.Files, File{Path: p})
