@@ -33,6 +33,7 @@ func Find(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treaty, meas
 			layouts(g, a, &groups)
 			personal(p, g, a, &groups)
 		}
+		disagreements(p, verdicts, measured, &groups)
 	})
 	wait.Go(func() {
 		gaps(p, verdicts, t, &whole)
@@ -55,7 +56,6 @@ func Find(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treaty, meas
 		expired(t, day, &whole)
 	})
 	wait.Wait()
-	disagreements(p, verdicts, measured, &groups)
 	for _, f := range whole.list {
 		groups.add(f)
 	}
