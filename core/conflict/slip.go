@@ -196,8 +196,9 @@ func (k *keyCheck) value(n *document.Node, path string) {
 
 // isPrefix reports whether some known key lies below the path.
 func (k *keyCheck) isPrefix(path string) bool {
+	below := path + "/"
 	for key := range k.reader.Program.Known.Keys() {
-		if strings.HasPrefix(key, path+"/") {
+		if strings.HasPrefix(key, below) {
 			return true
 		}
 	}
