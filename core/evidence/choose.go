@@ -1,6 +1,7 @@
 package evidence
 
 import (
+	"math"
 	"slices"
 	"strings"
 
@@ -11,14 +12,12 @@ import (
 // what is promised is two, so that hardly any of many shares is further off.
 const precision = 1.5
 
-// enough is how many files of very many have to be read for that, whatever the
-// share is: 1.96² / 4 / 0.015².
-const enough = 4268
-
-// needed is how many of n files have to be read, with the correction for a
-// population that is not endless.
-func needed(n int) int {
-	return min(n, (n*enough+n+enough-2)/(n+enough-1))
+// needed is how many of n files have to be read for that, where the share p that is
+// known the least has a spread of p (1 - p), with the correction for a population
+// that is not endless.
+func needed(n int, spread float64) int {
+	endless := spread * math.Pow(100*z/precision, 2)
+	return min(n, int(math.Ceil(endless*float64(n)/(endless+float64(n)-1))))
 }
 
 // first is how many files of a type are read before it is known whether their

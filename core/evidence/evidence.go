@@ -73,17 +73,40 @@ func Read(ctx context.Context, fsys fs.FS, t *tree.Tree, o Options) (*Sample, er
 	if err := s.measure(ctx, fsys, now, o); err != nil {
 		return nil, err
 	}
-	now = now[:0]
+	for range rounds {
+		if now = s.more(chosen); len(now) == 0 {
+			break
+		}
+		if err := s.measure(ctx, fsys, now, o); err != nil {
+			return nil, err
+		}
+	}
+	return s, nil
+}
+
+// rounds bounds how often more files are read than were thought to be enough, as
+// shares turn out to be less clear, or files are left out.
+const rounds = 3
+
+// more are the files that have to be read besides for the shares of the types to be
+// sure.
+func (s *Sample) more(chosen map[*tree.Type][]int) []int {
+	var out []int
 	types := slices.Collect(maps.Keys(chosen))
-	sets := s.Partition(len(types), func(i int) int { return slices.Index(types, t.Files[i].Type) })
+	sets := s.Partition(len(types), func(i int) int { return slices.Index(types, s.tree.Files[i].Type) })
 	for k, typ := range types {
-		for _, i := range drawn(chosen[typ], s.wanted(sets[k])) {
-			if s.Of(i) == nil {
-				now = append(now, i)
+		want := s.wanted(sets[k])
+		if want <= len(sets[k].Of) {
+			delete(chosen, typ)
+			continue
+		}
+		for _, i := range drawn(chosen[typ], want) {
+			if s.Of(i) == nil && !s.left[i] {
+				out = append(out, i)
 			}
 		}
 	}
-	return s, s.measure(ctx, fsys, now, o)
+	return out
 }
 
 // wanted is how many of the set's files have to be read for every share to be
@@ -98,7 +121,7 @@ func (s *Sample) wanted(set Set) int {
 	for _, t := range set.CountAll(questions) {
 		if t.Telling*10 >= t.Read && t.Margin() > precision { // as many have to be read as bring enough that tell
 			telling := set.Files * t.Telling / t.Read
-			most = max(most, needed(telling)*t.Read/t.Telling+1)
+			most = max(most, needed(telling, t.spread())*t.Read/t.Telling+1)
 		}
 	}
 	return most

@@ -234,12 +234,20 @@ func (t Tally) Margin() float64 {
 	}
 	n := float64(t.Telling)
 	all := float64(t.Files) * n / float64(t.Read) // of those that tell, in proportion
-	worst := 0.0
-	for _, s := range append(t.Shares, Share{Files: t.Mixed}, Share{Files: t.Neither}) {
-		p := (float64(s.Files) + 2) / (n + 4)
-		worst = max(worst, p*(1-p)/(n+4))
+	return 100 * z * math.Sqrt(t.spread()/(n+4)*max(0, all-n)/max(1, all-1))
+}
+
+// z is how many standard deviations enclose 95 % of what may come out.
+const z = 1.96
+
+// spread is p (1 - p) for the share p that is known the least.
+func (t Tally) spread() float64 {
+	widest := 0.0
+	for _, s := range append(slices.Clip(t.Shares), Share{Files: t.Mixed}, Share{Files: t.Neither}) {
+		p := (float64(s.Files) + 2) / (float64(t.Telling) + 4)
+		widest = max(widest, p*(1-p))
 	}
-	return 100 * 1.96 * math.Sqrt(worst*max(0, all-n)/max(1, all-1))
+	return widest
 }
 
 // Of returns the share of a number of files, from 0 to 1.
