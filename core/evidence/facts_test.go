@@ -169,6 +169,33 @@ func TestSampleIsEvenAndTheSameEachTime(t *testing.T) {
 	assert.NotNil(t, on.Of(0))
 }
 
+// A sample grows until shares are sure, however many files are left out on the way,
+// and is no larger than the shares ask for.
+func TestSampleGrows(t *testing.T) {
+	sample := func(crlf int) (*evidence.Sample, evidence.Tally) {
+		files := fstest.MapFS{}
+		for i := range 9000 {
+			text := map[bool]string{true: "a\r\n", false: "a\n"}[i*7%100 < crlf]
+			if i%4 == 3 {
+				text = "// Code generated. DO NOT EDIT.\n" + text
+			}
+			files[fmt.Sprintf("part%02d/%05d.go", i%30, i)] = &fstest.MapFile{Data: []byte(text)}
+		}
+		_, s := read(t, files, evidence.Options{})
+		return s, s.Where(func(int) bool { return true }).Count(rule.ByID("end_of_line"))
+	}
+	even, half := sample(50)
+	clear, few := sample(4)
+	assert.LessOrEqual(t, half.Margin(), 1.5)
+	assert.LessOrEqual(t, few.Margin(), 1.5)
+	assert.InDelta(t, 0.5, half.Of(half.Shares[0].Files), 0.02)
+	assert.InDelta(t, 0.96, few.Of(few.Shares[0].Files), 0.02)
+	assert.Greater(t, even.Measured(), 2*clear.Measured())
+	for _, s := range []*evidence.Sample{even, clear} {
+		assert.InDelta(t, s.Measured()/3, s.Skipped.Generated, float64(s.Measured()/10), "each file once")
+	}
+}
+
 // Files that are left out are no part of what shares are about, so all that can be
 // read leaves no margin; nor does a later tree bring them back.
 func TestWhatIsLeftOutIsNotInQuestion(t *testing.T) {
