@@ -69,6 +69,8 @@ func TestWhatOneFileSays(t *testing.T) {
 		{"a.ts", "x = { a: 1 };\ny = {b};\nimport {c} from 'c';\n", "bracket_spacing", "mixed"},
 		{"a.cs", "class A\n{\n    void B()\n    {\n    }\n}\n", "brace_placement", "next_line"},
 		{"a.java", "class A {\n  int[] b = {\n  1 };\n}\n", "brace_placement", "same_line"},
+		{"a.rs", "fn a() {\n    let v = [\n        b,\n        c\n    ];\n    match v {\n        1 => 2,\n        _ => 3,\n    }\n}\n", "trailing_comma", "never"},
+		{"a.rs", "fn a() {\n    let v = matched {\n        b,\n        c,\n    };\n}\n", "trailing_comma", "multiline"},
 		{"a.py", "import b\nimport a\nimport c\n", "import_order", "neither"},
 		{"a.py", "import a\nimport b\nfrom a import x\nfrom c import (\n    y,\n    z,\n)\n", "import_order", "sorted"},
 		{"a.go", "import (\n\t\"a\"\n\t\"b\"\n\n\t\"c.d/e\"\n)\n", "import_order", "grouped"},
@@ -167,6 +169,21 @@ func TestSampleIsEvenAndTheSameEachTime(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, s.Measured()+1, on.Measured(), "what is new is measured, too")
 	assert.NotNil(t, on.Of(0))
+}
+
+// A header stands before any code, but for the line that only begins it.
+func TestHeaders(t *testing.T) {
+	for name, text := range map[string]string{
+		"a.php": "<?php\n\n/*\n * Skerry Line, crew and harbour.\n */\n\n$a = 1;\n", "b.php": "<?php\n// Skerry Line, crew and harbour.\n$a = 1;\n", "a.sh": "#!/bin/sh\n# Skerry Line, crew and harbour.\na\n",
+		"late.php": "<?php\n$a = 1;\n// Skerry Line, crew and harbour.\n", "late.go": "package a\n\n// Skerry Line, crew and harbour.\n",
+	} {
+		_, s := read(t, fstest.MapFS{name: {Data: []byte(text)}}, evidence.Options{})
+		want := "Skerry Line, crew and harbour."
+		if strings.HasPrefix(name, "late") {
+			want = ""
+		}
+		assert.Equal(t, want, s.Header(s.Of(0).Header()), name)
+	}
 }
 
 // A sample grows until shares are sure, however many files are left out on the way,

@@ -96,7 +96,9 @@ func (m *meter) full(line []byte, lead, tabs int) {
 		f.comment = max(f.comment, uint32(m.columns(line, tabs)))
 		return
 	}
-	m.heading.shut()
+	if m.heading.open && (m.traits == nil || m.traits.tag == "" || string(line) != m.traits.tag) {
+		m.heading.shut()
+	}
 	f.Lines++
 	columns := m.columns(line, tabs)
 	m.length.count(columns)

@@ -123,7 +123,7 @@ func (m *meter) closes(b *bracket, at int) {
 	}
 	isList := oneOf(t.lists, b.sign) && b.sign != '('
 	isArgs := b.sign == '(' && t.args
-	if !isList && !isArgs {
+	if !isList && !isArgs || t.arms != "" && b.sign == '{' && m.isArms(from) {
 		return
 	}
 	end := at
@@ -148,6 +148,15 @@ func (m *meter) closes(b *bracket, at int) {
 	default:
 		m.f.noArgComma++
 	}
+}
+
+// isArms reports whether the brace at the given place opens a block of branches that
+// end in commas.
+func (m *meter) isArms(at int) bool {
+	line := m.src[bytes.LastIndexByte(m.src[:at], '\n')+1 : at]
+	i := bytes.LastIndex(line, []byte(m.traits.arms))
+	end := i + len(m.traits.arms)
+	return i >= 0 && (i == 0 || !isWord(line[i-1])) && (end == len(line) || !isWord(line[end]))
 }
 
 // literalBrace reports whether the brace at the given place opens a literal or a

@@ -18,6 +18,9 @@ type traits struct {
 
 	blocks bool // a line may end in the sign of a literal block that is indented further
 
+	tag  string // a line that only begins the code, before which no header stands
+	arms string // the word of a block whose branches end in commas, which is no list
+
 	imports  []string // beginnings of import lines
 	module   bool     // they are ordered by the text in quotes
 	quoted   bool     // they stand in brackets, each a text in quotes
@@ -45,9 +48,9 @@ var traitsOf = map[string]*traits{
 	"groovy":   {openers: "{", imports: []string{"import "}},
 	"swift":    {openers: "{", ends: "*", lists: "[", brace: true, imports: []string{"import "}},
 	"dart":     {openers: "{[", quotes: true, lists: "[", args: true, brace: true, imports: []string{"import "}, module: true},
-	"rust":     {openers: "{", lists: "[{", args: true, brace: true, imports: []string{"use "}},
+	"rust":     {openers: "{", lists: "[{", args: true, brace: true, arms: "match", imports: []string{"use "}},
 	"go":       {openers: "{", quoted: true, imports: []string{"import ("}},
-	"php":      {openers: "{", quotes: true, computed: true, lists: "[", args: true, brace: true, imports: []string{"use "}},
+	"php":      {openers: "{", tag: "<?php", quotes: true, computed: true, lists: "[", args: true, brace: true, imports: []string{"use "}},
 	"solidity": {openers: "{", quotes: true, brace: true, imports: []string{"import "}, module: true},
 	"css":      &styled, "scss": &styled, "less": &styled,
 	"json": &data, "jsonc": &data, "json5": &data, "graphql": &data, "prisma": &data, "zig": &data, "d": &cLike, "v": &data, "vala": &cLike, "verilog": &nested, "systemverilog": &nested,
