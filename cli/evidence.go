@@ -81,7 +81,11 @@ func (s *session) evidence(l *looked) error {
 		return err
 	}
 	defer r.Close()
-	keep := func(i int) bool { return wanted(result.Picture.Tree.Files[i]) }
+	files := result.Picture.Tree.Files
+	if l.path != "" && !slices.ContainsFunc(files, func(f tree.File) bool { return reaches.Reaches(f.Path) }) {
+		return fmt.Errorf("--path %s: no file of this repository is there; paths start at %s", l.path, r.Root)
+	}
+	keep := func(i int) bool { return wanted(files[i]) }
 	if chosen != nil {
 		costs := result.Cost(r.FS(), chosen, value, keep)
 		switch s.format {
