@@ -34,7 +34,7 @@ func Evidence(p *Page, root string, s *evidence.Sample, habits []audit.Habits, w
 		if !whole && i == mostHabits && len(habits) > mostHabits+1 {
 			var names []string
 			for _, rest := range habits[i:] {
-				names = append(names, fmt.Sprintf("%s (%d)", rest.Type.Name, rest.Set.Files+rest.Set.Left))
+				names = append(names, fmt.Sprintf("%s (%d)", rest.Type.Name, rest.Set.Total()))
 			}
 			fmt.Fprintf(p.W, "\n%s\n", p.bold("MORE TYPES"))
 			indented(p, "  ", strings.Join(names, ", "))
@@ -77,7 +77,7 @@ func skippedText(s *evidence.Sample) string {
 }
 
 func habitLines(p *Page, h audit.Habits, whole bool) {
-	files := h.Set.Files + h.Set.Left
+	files := h.Set.Total()
 	head := fileCount(files)
 	if len(h.Set.Of) < files {
 		head += fmt.Sprintf(", %d read", len(h.Set.Of))
@@ -314,7 +314,7 @@ func EvidenceCSV(w io.Writer, habits []audit.Habits) error {
 		for _, habit := range h.Rules {
 			row := func(value string, files int) {
 				out.Write([]string{h.Type.ID, habit.Rule.ID, value, strconv.Itoa(files), strconv.FormatFloat(habit.Of(files), 'f', 4, 64),
-					strconv.Itoa(habit.Telling), strconv.Itoa(habit.Read), strconv.Itoa(h.Set.Files + h.Set.Left)})
+					strconv.Itoa(habit.Telling), strconv.Itoa(habit.Read), strconv.Itoa(h.Set.Total())})
 			}
 			for _, s := range habit.Shares {
 				row(s.Value.String(), s.Files)
@@ -365,7 +365,7 @@ func EvidenceJSON(w io.Writer, s *evidence.Sample, habits []audit.Habits) error 
 			}
 			differ = append(differ, object{"path": d.Path, "rules": ids})
 		}
-		types = append(types, object{"type": h.Type.ID, "files": h.Set.Files + h.Set.Left, "read": len(h.Set.Of), "rules": rules, "differ": differ,
+		types = append(types, object{"type": h.Type.ID, "files": h.Set.Total(), "read": len(h.Set.Of), "rules": rules, "differ": differ,
 			"line_length": object{"lines": h.Lengths.Lines, "median": h.Lengths.Median, "p95": h.Lengths.P95, "p99": h.Lengths.P99, "longest": h.Lengths.Max}})
 	}
 	return write(w, object{"format": "jolly-treaty/evidence", "version": 1, "files": s.Files(), "read": s.Measured(),

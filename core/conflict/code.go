@@ -2,7 +2,6 @@ package conflict
 
 import (
 	"fmt"
-	"math"
 	"slices"
 
 	"jollytreaty/core/assign"
@@ -86,7 +85,7 @@ func disagreements(p *claim.Picture, verdicts []assign.Assignment, measured []ev
 		slices.Sort(examples)
 		g := d.groups[0]
 		side := SideOf(d.claim, g)
-		into.add(&Finding{Code: CodeDisagrees, Rule: k.rule, Type: g.Type, Files: set.Files + set.Left, Examples: examples[:min(len(examples), 5)], Groups: d.groups, Sides: []Side{side},
+		into.add(&Finding{Code: CodeDisagrees, Rule: k.rule, Type: g.Type, Files: set.Total(), Examples: examples[:min(len(examples), 5)], Groups: d.groups, Sides: []Side{side},
 			Message: fmt.Sprintf("%s %s %s, and %s do otherwise%s", side.Name, roleVerb(side), side.Phrase, portion(departing, telling, g.Type.Name), instead(set, k.rule, k.value))})
 	}
 }
@@ -103,11 +102,7 @@ func portion(files, telling int, typeName string) string {
 	if files == telling {
 		return fmt.Sprintf("all %d %s files that tell", files, typeName)
 	}
-	share := math.Round(100 * float64(files) / float64(telling))
-	if share == 100 {
-		return fmt.Sprintf("over 99 %% of %d %s files that tell", telling, typeName)
-	}
-	return fmt.Sprintf("%.0f %% of %d %s files that tell", share, telling, typeName)
+	return fmt.Sprintf("%s of %d %s files that tell", evidence.Percent(float64(files)/float64(telling)), telling, typeName)
 }
 
 // instead says what most of the files that differ do.

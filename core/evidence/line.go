@@ -26,7 +26,7 @@ func (m *meter) endLine(end int) {
 		m.full(line, lead, tabs)
 	}
 	m.ended++
-	m.start, m.literal, m.remark, m.spans = end+1, false, false, 0
+	m.start, m.literal, m.remark, m.spanned = end+1, false, false, false
 	m.inside, m.within, m.quoted.End = len(m.stack), 0, 0
 	if m.inside > 0 {
 		m.within = m.stack[m.inside-1].sign
@@ -92,7 +92,7 @@ func (m *meter) full(line []byte, lead, tabs int) {
 	if m.literal || m.endsInText(line) && m.first.Start == m.start+lead {
 		return
 	}
-	if m.remark || m.spans > 0 && m.first.Kind == scan.Comment && m.first.Start <= m.start+lead {
+	if m.remark || m.spanned && m.first.Kind == scan.Comment && m.first.Start <= m.start+lead {
 		f.comment = max(f.comment, uint32(m.columns(line, tabs)))
 		return
 	}
@@ -113,7 +113,7 @@ func (m *meter) full(line []byte, lead, tabs int) {
 
 // endsInText reports whether the line ends within a text or here-document.
 func (m *meter) endsInText(line []byte) bool {
-	return m.literal || m.spans > 0 && m.lastEnd > m.start+len(line)+1 && m.last != scan.Comment
+	return m.literal || m.spanned && m.last.End > m.start+len(line)+1 && m.last.Kind != scan.Comment
 }
 
 // prose counts a line of Markdown. What stands in fences is code of another

@@ -36,10 +36,9 @@ type meter struct {
 	remark  bool // it starts within a comment
 	inside  int  // how many brackets it starts in, and
 	within  byte // the innermost of them
+	spanned bool // there is a comment, text or here-document on it:
 	first   scan.Span
-	last    scan.Kind // of the last span, and where it ends
-	lastEnd int
-	spans   int
+	last    scan.Span
 	quoted  scan.Span // the last text on it
 	comment scan.Span // the last comment
 
@@ -180,7 +179,7 @@ func (m *meter) endings() {
 
 // walk goes through the file's spans and lines.
 func (m *meter) walk() {
-	m.start, m.literal, m.remark, m.inside, m.within, m.spans = 0, false, false, 0, 0, 0
+	m.start, m.literal, m.remark, m.inside, m.within, m.spanned = 0, false, false, 0, 0, false
 	m.blanks, m.blankText, m.indent, m.opened, m.lastTabs, m.going, m.unclosed = 0, 0, 0, false, false, false, false
 	m.votes, m.widths, m.stack, m.fenced, m.quoted, m.comment = [17]uint32{}, [9]uint32{}, m.stack[:0], false, scan.Span{}, scan.Span{}
 	m.block, m.ended = -1, 0
@@ -204,11 +203,10 @@ func (m *meter) walk() {
 				m.heading.add(m.src, span)
 			}
 		}
-		if m.spans == 0 {
+		if !m.spanned {
 			m.first = span
 		}
-		m.last, m.lastEnd = span.Kind, span.End
-		m.spans++
+		m.last, m.spanned = span, true
 		if s.Breaks() {
 			m.long(span)
 		}
@@ -230,7 +228,7 @@ func (m *meter) long(span scan.Span) {
 		m.endLine(at + n)
 		at += n + 1
 		m.literal, m.remark = span.Kind != scan.Comment, span.Kind == scan.Comment
-		m.first, m.last, m.lastEnd, m.spans = span, span.Kind, span.End, 1
+		m.first, m.last, m.spanned = span, span, true
 	}
 }
 

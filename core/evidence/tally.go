@@ -2,6 +2,7 @@ package evidence
 
 import (
 	"cmp"
+	"fmt"
 	"math"
 	"slices"
 
@@ -18,6 +19,9 @@ type Set struct {
 
 	limits []int // whose excess each file counts
 }
+
+// Total is how many files the set is of, those that are left out as well.
+func (s Set) Total() int { return s.Files + s.Left }
 
 // Where returns the files of the tree for which keep is true.
 func (s *Sample) Where(keep func(file int) bool) Set {
@@ -85,6 +89,15 @@ func Join(sets ...*Set) Set {
 		out.Index = append(out.Index, s.Index...)
 	}
 	return out
+}
+
+// Percent is a share from 0 to 1 in words; not quite all is never 100 %.
+func Percent(share float64) string {
+	rounded := math.Round(100 * share)
+	if rounded == 100 && share < 1 {
+		return "over 99 %"
+	}
+	return fmt.Sprintf("%.0f %%", rounded)
 }
 
 // Share is how many of the files that tell have a value.

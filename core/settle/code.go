@@ -119,14 +119,10 @@ func (d *draft) option(v rule.Value, share float64, because string) option {
 
 // portion is a share of files in words.
 func portion(share float64, of int) string {
-	switch rounded := math.Round(share * 100); {
-	case share == 1:
+	if share == 1 {
 		return fmt.Sprintf("all of %d files that tell", of)
-	case rounded == 100:
-		return fmt.Sprintf("over 99 %% of %d files that tell", of)
-	default:
-		return fmt.Sprintf("%.0f %% of %d files that tell", rounded, of)
 	}
+	return fmt.Sprintf("%s of %d files that tell", evidence.Percent(share), of)
 }
 
 // rewritten is how many of the group's files do otherwise than the value asks.
