@@ -149,15 +149,17 @@ func (r *Result) limitsSet(t *tree.Type, ru *rule.Rule, known []rule.Value) []ru
 // headers counts the texts that files begin with.
 func (r *Result) headers(set evidence.Set, ru *rule.Rule) Habit {
 	h := Habit{Tally: evidence.Tally{Rule: ru, Files: set.Files, Read: len(set.Of)}}
-	by := map[uint64]int{}
-	for _, f := range set.Of {
+	by, first := map[uint64]int{}, map[uint64]int{} // how many files, and which is the first
+	for i, f := range set.Of {
 		if hash := f.Header(); hash != 0 {
-			by[hash]++
+			if by[hash]++; by[hash] == 1 {
+				first[hash] = set.Index[i]
+			}
 		}
 	}
 	for hash, n := range by {
 		if n > 1 && n*10 >= len(set.Of) {
-			h.Headers = append(h.Headers, HeaderShare{r.Evidence.Header(hash), n})
+			h.Headers = append(h.Headers, HeaderShare{r.Evidence.Header(first[hash]), n})
 		}
 	}
 	if len(h.Headers) > 0 {

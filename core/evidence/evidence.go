@@ -46,20 +46,20 @@ type Sample struct {
 	Skipped Skipped
 	Foreign int // files in folders with other people's code
 
+	fsys    fs.FS
 	tree    *tree.Tree
 	left    []bool             // by position in the tree: left out
 	index   []int              // positions in the tree, ascending
 	facts   []Facts            // one for each
 	files   map[*tree.Type]int // that could be chosen
 	lengths map[*tree.Type]*lengths
-	headers map[uint64]string
 	limits  []int
 }
 
 // Read measures files of the tree. It stops early, with ctx's error, when ctx is
 // done.
 func Read(ctx context.Context, fsys fs.FS, t *tree.Tree, o Options) (*Sample, error) {
-	s := &Sample{tree: t, left: make([]bool, len(t.Files)), files: map[*tree.Type]int{}, lengths: map[*tree.Type]*lengths{}, headers: map[uint64]string{}, limits: limitsWith(o.Limits)}
+	s := &Sample{fsys: fsys, tree: t, left: make([]bool, len(t.Files)), files: map[*tree.Type]int{}, lengths: map[*tree.Type]*lengths{}, limits: limitsWith(o.Limits)}
 	chosen := s.choose(o)
 	var now []int
 	for typ, files := range chosen {
@@ -224,18 +224,15 @@ func (s *Sample) merge(m *meter) {
 			s.lengths[t] = l
 		}
 	}
-	for hash, text := range m.headers {
-		keepHeader(s.headers, hash, text)
-	}
 }
 
 // On returns the sample for a later tree, of which the files that were measured are
 // the same; those that are new are measured, too.
 func (s *Sample) On(ctx context.Context, fsys fs.FS, t *tree.Tree) (*Sample, error) {
 	out := *s
-	out.tree, out.left = t, make([]bool, len(t.Files))
+	out.fsys, out.tree, out.left = fsys, t, make([]bool, len(t.Files))
 	out.index, out.facts = make([]int, 0, len(s.index)), make([]Facts, 0, len(s.facts))
-	out.files, out.lengths, out.headers = maps.Clone(s.files), maps.Clone(s.lengths), maps.Clone(s.headers)
+	out.files, out.lengths = maps.Clone(s.files), maps.Clone(s.lengths)
 	var added []int
 	at, old := 0, 0
 	for i, f := range t.Files {

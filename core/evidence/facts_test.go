@@ -182,8 +182,11 @@ func TestHeaders(t *testing.T) {
 		if strings.HasPrefix(name, "late") {
 			want = ""
 		}
-		assert.Equal(t, want, s.Header(s.Of(0).Header()), name)
+		assert.Equal(t, want, s.Header(0), name)
 	}
+	_, s := read(t, fstest.MapFS{"a.go": {Data: []byte("// Copyright 2016 the Skerry Line\n\npackage a\n")}, "b.go": {Data: []byte("// Copyright 2017 the Skerry Line\n\npackage b\n")}}, evidence.Options{})
+	assert.Equal(t, s.Of(0).Header(), s.Of(1).Header(), "years do not count")
+	assert.Equal(t, "Copyright 2016 the Skerry Line", s.Header(0))
 }
 
 // A sample grows until shares are sure, however many files are left out on the way,

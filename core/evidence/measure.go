@@ -15,7 +15,6 @@ import (
 // worker's own.
 type meter struct {
 	lengths map[*tree.Type]*lengths
-	headers map[uint64]string
 	limits  []int
 	least   int     // the lowest of them
 	keep    *layout // of the file at hand, where that is wanted
@@ -69,7 +68,7 @@ type bracket struct {
 }
 
 func newMeter(limits []int) *meter {
-	m := &meter{lengths: map[*tree.Type]*lengths{}, headers: map[uint64]string{}, limits: limits}
+	m := &meter{lengths: map[*tree.Type]*lengths{}, limits: limits}
 	if len(limits) > 0 {
 		m.least = slices.Min(limits)
 	}
@@ -255,21 +254,7 @@ func (m *meter) finish() {
 		}
 	}
 	f.imports = m.imports.order()
-	if hash, text := m.heading.hash(); hash != 0 {
-		f.header = hash
-		keepHeader(m.headers, hash, text)
-	}
-}
-
-// maxHeaders bounds how many different headers are remembered as texts.
-const maxHeaders = 10_000
-
-// keepHeader remembers the text of a header: of those that only differ in what does
-// not count, such as the year, the first in order, whoever read it.
-func keepHeader[text []byte | string](headers map[uint64]string, hash uint64, t text) {
-	if had, known := headers[hash]; known && string(t) < had || !known && len(headers) < maxHeaders {
-		headers[hash] = string(t)
-	}
+	f.header, _ = m.heading.hash()
 }
 
 // columns is how wide a line is, as editors count: tabs to the next multiple of

@@ -291,5 +291,15 @@ func (s *Sample) Files() int {
 // Measured returns how many files were measured.
 func (s *Sample) Measured() int { return len(s.index) }
 
-// Header returns the words of a header by their hash.
-func (s *Sample) Header(hash uint64) string { return s.headers[hash] }
+// Header returns the words of the header of the file at a position in the tree,
+// which is read again; "" where it has none, or can no longer be read.
+func (s *Sample) Header(file int) string {
+	f := s.tree.Files[file]
+	r := tree.NewReader(s.fsys, Window+1)
+	defer r.Close()
+	src, err := r.Read(f.Path)
+	m := newMeter(nil)
+	m.measure(&Facts{}, f.Type, src, err)
+	_, words := m.heading.hash()
+	return string(words)
+}
