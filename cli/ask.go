@@ -179,19 +179,26 @@ func (a *asking) entered(text string) {
 
 // View draws the question at hand, or the summary.
 func (a *asking) View() string {
-	var b strings.Builder
+	var drawn strings.Builder
+	a.draw(&drawn)
+	var safe strings.Builder
+	fmt.Fprint(present.Safe(&safe, a.page.Color), drawn.String())
+	return safe.String()
+}
+
+func (a *asking) draw(b *strings.Builder) {
 	page := a.page
-	page.W = &b
+	page.W = b
 	if a.at == len(a.questions) {
-		fmt.Fprintf(&b, "All %d decisions. Nothing is written yet.\n\n", len(a.questions))
+		fmt.Fprintf(b, "All %d decisions. Nothing is written yet.\n\n", len(a.questions))
 		for i, q := range a.questions {
 			page.Line("  " + title(q) + ": " + a.said(i))
 		}
 		b.WriteString("\nenter  make the plan and show it    b  back    q  quit without writing\n")
-		return b.String()
+		return
 	}
 	q := a.questions[a.at]
-	fmt.Fprintf(&b, "%d of %d  %s\n\n", a.at+1, len(a.questions), title(q))
+	fmt.Fprintf(b, "%d of %d  %s\n\n", a.at+1, len(a.questions), title(q))
 	present.Sides(&page, q.Findings)
 	list, words := a.options()
 	if a.excerpt != nil && q.Rule != nil {
@@ -216,13 +223,12 @@ func (a *asking) View() string {
 		page.Line(mark + text)
 	}
 	if a.typing != "" {
-		fmt.Fprintf(&b, "\n%s: %s_\n", a.typing, a.text)
+		fmt.Fprintf(b, "\n%s: %s_\n", a.typing, a.text)
 	}
 	if a.wrong != "" {
 		page.Line(a.wrong)
 	}
 	b.WriteString("\nup and down choose    enter  take    b  back    q  quit without writing\n")
-	return b.String()
 }
 
 func title(q settle.Question) string {

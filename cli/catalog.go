@@ -3,7 +3,6 @@ package cli
 import (
 	"fmt"
 	"io/fs"
-	"os"
 	"path/filepath"
 	"strings"
 
@@ -12,6 +11,7 @@ import (
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/nearest"
 	"jollytreaty/present"
+	"jollytreaty/repo"
 )
 
 func (s *session) catalogCommand() *cobra.Command {
@@ -75,7 +75,7 @@ func (s *session) checkEntry(file string) error {
 	if !filepath.IsAbs(file) {
 		full = filepath.Join(s.dir, file)
 	}
-	text, err := os.ReadFile(full)
+	text, err := repo.LoadOutside(full)
 	if err != nil {
 		return fmt.Errorf("%s cannot be read: %w", file, plainError(err))
 	}
@@ -102,18 +102,11 @@ func (s *session) known() (*catalog.Catalog, error) {
 	if err != nil {
 		return nil, err
 	}
-	return c.Extended(os.DirFS(s.dir), catalog.Folder)
-}
-
-// personal returns the built-in catalog with the entries in the person's
-// configuration folder.
-func personal() (*catalog.Catalog, error) {
-	c, err := catalog.BuiltIn()
+	r, err := repo.Locate(s.dir)
 	if err != nil {
 		return nil, err
 	}
-	if dir, err := os.UserConfigDir(); err == nil {
-		return c.Extended(os.DirFS(dir), "treaty/programs")
-	}
-	return c, nil
+	defer r.Close()
+	c, invalid := c.Extended(r.FS(), catalog.Folder)
+	return c, notValid(invalid)
 }

@@ -2,19 +2,15 @@ package cli
 
 import (
 	"bytes"
-	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
 	"io/fs"
-	"os"
 	"slices"
 	"strings"
 	"sync"
-	"time"
 
-	"github.com/google/renameio/v2/maybe"
 	"github.com/spf13/cobra"
 
 	"jollytreaty/core/audit"
@@ -23,6 +19,7 @@ import (
 	"jollytreaty/core/conflict"
 	"jollytreaty/core/pattern"
 	"jollytreaty/core/settle"
+	"jollytreaty/core/treaty"
 	"jollytreaty/present"
 	"jollytreaty/repo"
 )
@@ -43,6 +40,7 @@ type gate struct {
 
 	changed map[string]bool // paths that are staged
 	plain   bool            // nothing of them can hold settings
+	listed  []byte          // the baseline as it is where the change starts from
 }
 
 // checkFormats are the forms in which a check prints what it found.
@@ -121,7 +119,7 @@ func (s *session) check(g *gate) error {
 		if err := s.printCheck(&text, format, report); err != nil {
 			return ioFailure(err)
 		}
-		if err := maybe.WriteFile(file, text.Bytes(), 0o644); err != nil {
+		if err := r.Save(file, text.Bytes()); err != nil {
 			return ioFailure(fmt.Errorf("%s cannot be written: %w", file, err))
 		}
 	}
@@ -133,6 +131,11 @@ func (s *session) check(g *gate) error {
 
 // judged opens the repository and audits what the check is about.
 func (s *session) judged(g *gate) (*repo.Repo, *audit.Result, error) {
+	if g.since != "" {
+		if err := s.starting(g); err != nil {
+			return nil, nil, err
+		}
+	}
 	if !g.staged {
 		return s.run()
 	}
@@ -141,7 +144,6 @@ func (s *session) judged(g *gate) (*repo.Repo, *audit.Result, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	s.root = r.Root
 	result, err := s.auditStaged(r, g)
 	if err != nil {
 		r.Close()
@@ -167,13 +169,14 @@ func (s *session) auditStaged(r *repo.Repo, g *gate) (*audit.Result, error) {
 	}
 	defer v.Close()
 	c, err := personal()
-	if err == nil {
-		c, err = c.Extended(v, catalog.Folder)
-	}
 	if err != nil {
 		return nil, err
 	}
+	c, _ = c.Extended(v, catalog.Folder) // what is not valid the audit tells
 	paths, relevant := v.Paths, claim.Relevant(v, v.Paths, c)
+	if missing := v.Missing(); missing != nil {
+		return nil, ioFailure(missing)
+	}
 	if wait.Wait(); changedErr != nil {
 		return nil, ioFailure(changedErr)
 	}
@@ -185,13 +188,47 @@ func (s *session) auditStaged(r *repo.Repo, g *gate) (*audit.Result, error) {
 		paths = append(claim.Governing(relevant, changed, c), changed...)
 		slices.Sort(paths)
 	}
-	return s.auditOf(context.Background(), v, paths, time.Now())
+	return s.auditRevision(r.Root, v, paths)
+}
+
+// starting audits the revision that a change starts from. What its treaty waives and
+// leaves out, and the programs it knows, count for the change: nobody says of a change
+// in the change itself how it is to be judged.
+func (s *session) starting(g *gate) error {
+	r, err := repo.Locate(s.dir)
+	if err != nil {
+		return err
+	}
+	defer r.Close()
+	v, err := r.At(g.since)
+	if err != nil {
+		return ofRevision(fmt.Errorf("--since %s: %w", g.since, err))
+	}
+	defer v.Close()
+	then, err := s.auditRevision(r.Root, v, v.Paths)
+	if err != nil {
+		return fmt.Errorf("--since %s: %w", g.since, err)
+	}
+	if g.baseline != "" && !g.update {
+		g.listed, err = r.LoadAt(v, g.baseline)
+		if errors.Is(err, fs.ErrNotExist) { // the change brings it
+			g.listed, err = []byte(`{"format": "`+baselineFormat+`"}`), nil
+		}
+		if err != nil {
+			return ofRevision(fmt.Errorf("--baseline %s: %w", g.baseline, err))
+		}
+	}
+	s.base = then
+	return nil
 }
 
 // report sorts what was found into what fails and what does not.
 func (s *session) report(r *repo.Repo, result *audit.Result, g *gate) (*present.Check, error) {
 	threshold := g.failOn
 	skip := g.skip
+	if s.base != nil && !result.Brought.JudgesAs(result.Treaty) {
+		s.tell("what %s waives, exempts, skips and fails on counts as it is in %s; the change alters it, which counts from when it is in", treaty.Name, g.since)
+	}
 	if result.Treaty != nil {
 		if threshold == "" {
 			threshold = result.Treaty.Audit.FailOn
@@ -227,7 +264,7 @@ func (s *session) report(r *repo.Repo, result *audit.Result, g *gate) (*present.
 		}
 	}
 	if g.update {
-		if err := updateBaseline(g.baseline, append(report.Known, report.Findings...)); err != nil {
+		if err := updateBaseline(r, g.baseline, append(report.Known, report.Findings...)); err != nil {
 			return nil, err
 		}
 		report.Known, report.Findings, report.Failing = append(report.Known, report.Findings...), nil, nil
@@ -262,29 +299,23 @@ func paths(patterns []string) pattern.List {
 // or of the baseline.
 func (s *session) before(r *repo.Repo, g *gate) (map[string]bool, error) {
 	out := map[string]bool{}
-	if g.since != "" {
-		v, err := r.At(g.since)
-		if err != nil {
-			return nil, fmt.Errorf("--since %s: %w", g.since, err)
-		}
-		defer v.Close()
-		then, err := s.auditOf(context.Background(), v, v.Paths, time.Now())
-		if err != nil {
-			return nil, fmt.Errorf("--since %s: %w", g.since, err)
-		}
-		for _, f := range then.Findings {
+	if s.base != nil {
+		for _, f := range s.base.Findings {
 			out[f.ID] = true
 		}
 	}
 	if g.baseline == "" {
 		return out, nil
 	}
-	text, err := os.ReadFile(g.baseline)
+	text, err := g.listed, error(nil)
+	if text == nil {
+		text, err = r.Load(g.baseline)
+	}
 	if errors.Is(err, fs.ErrNotExist) && g.update {
 		return out, nil
 	}
 	if err != nil {
-		return nil, fmt.Errorf("--baseline %s cannot be read: %w; write one with --update", g.baseline, errors.Unwrap(err))
+		return nil, fmt.Errorf("--baseline %s cannot be read: %w; write one with --update", g.baseline, plainError(err))
 	}
 	var list baseline
 	if err := json.Unmarshal(text, &list); err != nil || list.Format != baselineFormat {
@@ -311,7 +342,7 @@ type baselineEntry struct {
 	Message string `json:"message"`
 }
 
-func updateBaseline(name string, findings []*conflict.Finding) error {
+func updateBaseline(r *repo.Repo, name string, findings []*conflict.Finding) error {
 	list := baseline{Format: baselineFormat, Version: 1, Findings: []baselineEntry{}}
 	for _, f := range findings {
 		list.Findings = append(list.Findings, baselineEntry{f.ID, string(f.Code), f.Message})
@@ -324,7 +355,7 @@ func updateBaseline(name string, findings []*conflict.Finding) error {
 	if err := e.Encode(list); err != nil {
 		return err
 	}
-	if err := maybe.WriteFile(name, text.Bytes(), 0o644); err != nil {
+	if err := r.Save(name, text.Bytes()); err != nil {
 		return ioFailure(fmt.Errorf("%s cannot be written: %w", name, err))
 	}
 	return nil
@@ -353,16 +384,23 @@ func (s *session) concerned(r *repo.Repo, result *audit.Result, g *gate) (func(*
 // besides names the settings files with changes that are not staged, and what these
 // bring about together with what is staged.
 func (s *session) besides(r *repo.Repo, result *audit.Result, g *gate) error {
-	unstaged, err := r.Unstaged()
+	v, err := r.Staged()
+	if err != nil {
+		return ioFailure(err)
+	}
+	defer v.Close()
+	var settings []string
+	for _, f := range result.Picture.Files {
+		settings = append(settings, f.Path)
+	}
+	unstaged, err := r.Differ(v, settings)
 	if err != nil {
 		return ioFailure(err)
 	}
 	open := map[string]bool{}
-	for _, f := range result.Picture.Files {
-		if slices.Contains(unstaged, f.Path) {
-			open[f.Path] = true
-			fmt.Fprintf(s.err, "treaty: %s has changes that are not staged; what is staged of it is judged\n", f.Path)
-		}
+	for _, p := range unstaged {
+		open[p] = true
+		s.tell("%s has changes that are not staged; what is staged of it is judged", p)
 	}
 	if len(open) == 0 {
 		return nil
@@ -381,7 +419,7 @@ func (s *session) besides(r *repo.Repo, result *audit.Result, g *gate) error {
 	}
 	for _, f := range all.Findings {
 		if !known[f.ID] && f.Severity != conflict.Note && speaks(f, open) && speaks(f, g.changed) {
-			fmt.Fprintf(s.err, "treaty: once that is staged, too, %s, in %s (%s %s)\n", f.Message, present.Places(f), f.Code, f.ID)
+			s.tell("once that is staged, too, %s, in %s (%s %s)", f.Message, present.Places(f), f.Code, f.ID)
 		}
 	}
 	return nil
@@ -399,7 +437,7 @@ func (s *session) printCheck(w io.Writer, format string, c *present.Check) error
 		return present.Markdown(w, c)
 	}
 	p := s.page()
-	p.W = w
+	p.W = present.Safe(w, p.Color)
 	present.CheckText(p, c)
 	return nil
 }

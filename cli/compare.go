@@ -90,7 +90,7 @@ func (x *comparison) side(name string) (*audit.Profile, error) {
 	x.open = append(x.open, r)
 	result := x.audits[r.Root]
 	if result == nil {
-		if result, err = x.auditOf(context.Background(), r.FS(), r.Paths, time.Now()); err != nil {
+		if result, err = x.auditOf(context.Background(), r.Root, r.FS(), r.Paths, time.Now()); err != nil {
 			return nil, err
 		}
 		x.audits[r.Root] = result
@@ -114,14 +114,15 @@ func (x *comparison) revision(name string) (*audit.Profile, error) {
 	}
 	x.open = append(x.open, r)
 	commit, part, _ := strings.Cut(name, ":")
+	r.Borrow()
 	v, err := r.At(commit)
 	if err != nil {
-		return nil, fmt.Errorf("%s is no file and no folder here, and %w", name, err)
+		return nil, ofRevision(fmt.Errorf("%s is no file and no folder here, and %w", name, err))
 	}
 	x.open = append(x.open, v)
 	result := x.audits[v.Name]
 	if result == nil {
-		if result, err = x.auditOf(context.Background(), v, v.Paths, time.Now()); err != nil {
+		if result, err = x.auditRevision(r.Root, v, v.Paths); err != nil {
 			return nil, err
 		}
 		x.audits[v.Name] = result

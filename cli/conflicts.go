@@ -87,7 +87,7 @@ func (s *session) conflicts(f *filter) error {
 	if plan, err := settle.Propose(in); err == nil {
 		plan.Annotate()
 	} else {
-		fmt.Fprintf(s.err, "treaty: no proposal can be shown: %v\n", err)
+		s.tell("no proposal can be shown: %v", err)
 	}
 	var shown []*conflict.Finding
 	list := result.Findings

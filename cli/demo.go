@@ -45,7 +45,7 @@ func (s *session) demo(dir string) error {
 		return ioFailure(err)
 	}
 	page := s.page()
-	say := func(text string) { fmt.Fprintf(s.out, "%s\n", text) }
+	say := func(text string) { s.say("%s\n", text) }
 	say("Skerry Line runs island ferries. Its repository has grown settings for years.")
 	say("Here is one way to make them agree; each step shows the command you would type.")
 	fmt.Fprintln(s.out)

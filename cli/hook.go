@@ -23,19 +23,25 @@ func (s *session) hookCommand() *cobra.Command {
 		Args:    noArguments,
 		RunE:    func(*cobra.Command, []string) error { return s.hookStatus() },
 	}
-	add := func(name, short string, run func() error) {
-		c.AddCommand(&cobra.Command{Use: name, Short: short, Args: noArguments, RunE: func(*cobra.Command, []string) error { return run() }})
+	wanted := false
+	add := func(name, short string, run func() error) *cobra.Command {
+		one := &cobra.Command{Use: name, Short: short, Args: noArguments, RunE: func(*cobra.Command, []string) error { return run() }}
+		c.AddCommand(one)
+		return one
 	}
-	add("install", "Adds the check to git's commit hook", s.hookInstall)
+	install := add("install", "Adds the check to git's commit hook", func() error { return s.hookInstall(wanted) })
 	add("status", "Says how the commit hook stands", s.hookStatus)
-	add("remove", "Takes the check out of git's commit hook", s.hookRemove)
+	remove := add("remove", "Takes the check out of git's commit hook", func() error { return s.hookRemove(wanted) })
+	for _, one := range []*cobra.Command{install, remove} {
+		one.Flags().BoolVar(&wanted, "elsewhere", false, "also where git looks for hooks outside of this repository, and other repositories run them")
+	}
 	write := false
 	lines := &cobra.Command{
 		Use: "lines", Short: "Prints what to add to files that keep hooks or CI steps", Args: noArguments,
 		RunE: func(*cobra.Command, []string) error {
 			found, err := s.hookLines(write)
 			if err == nil && !found {
-				fmt.Fprintln(s.out, "No file here keeps hooks or CI steps that is known; for git's own hook: treaty hook install")
+				s.say("No file here keeps hooks or CI steps that is known; for git's own hook: treaty hook install\n")
 			}
 			return err
 		},
@@ -45,68 +51,86 @@ func (s *session) hookCommand() *cobra.Command {
 	return c
 }
 
-func (s *session) hookInstall() error {
-	r, err := repo.Locate(s.dir)
-	if err != nil {
-		return err
-	}
-	defer r.Close()
-	before, err := r.Hook()
-	if err != nil {
-		return err
-	}
-	if before.Installed {
-		fmt.Fprintf(s.out, "The commit hook checks already: %s\n", before.Path)
-		return nil
-	}
-	h, err := r.InstallHook()
-	if err != nil {
-		return ioFailure(fmt.Errorf("the commit hook cannot be written: %w", err))
-	}
-	fmt.Fprintf(s.out, "Before each commit git now runs: treaty check --staged\n  %s\n", h.Path)
-	if before.Others {
-		fmt.Fprintln(s.out, "What the hook did before, it does behind that.")
-	}
-	_, err = s.hookLines(false)
-	return err
-}
-
-func (s *session) hookStatus() error {
+// withHook calls use with the commit hooks of the repository.
+func (s *session) withHook(use func(*repo.Hook) error) error {
 	r, err := repo.Locate(s.dir)
 	if err != nil {
 		return err
 	}
 	defer r.Close()
 	h, err := r.Hook()
-	switch {
-	case err != nil:
-		return err
-	case h.Installed:
-		fmt.Fprintf(s.out, "installed: %s\n", h.Path)
-	case h.Others:
-		fmt.Fprintf(s.out, "not installed: %s does something else; treaty hook install keeps that\n", h.Path)
-	default:
-		fmt.Fprintln(s.out, "not installed; see: treaty hook install")
-	}
-	return nil
-}
-
-func (s *session) hookRemove() error {
-	r, err := repo.Locate(s.dir)
 	if err != nil {
 		return err
 	}
-	defer r.Close()
-	had, err := r.RemoveHook()
-	switch {
-	case err != nil:
-		return ioFailure(err)
-	case had:
-		fmt.Fprintln(s.out, "The commit hook no longer checks style settings.")
-	default:
-		fmt.Fprintln(s.out, "The commit hook did not check style settings.")
+	defer h.Close()
+	return use(h)
+}
+
+// elsewhere refuses to change hooks that other repositories run, too, unless that is
+// what is wanted.
+func elsewhere(h *repo.Hook, command string, wanted bool) error {
+	if !h.Elsewhere || wanted {
+		return nil
 	}
-	return nil
+	return ioFailure(fmt.Errorf("git looks for hooks in %s, outside of this repository (core.hooksPath), so that others run them, too; nothing was changed. If that is what you want: treaty hook %s --elsewhere", h.Folder, command))
+}
+
+func (s *session) hookInstall(wanted bool) error {
+	err := s.withHook(func(h *repo.Hook) error {
+		if h.Installed {
+			s.say("The commit hook checks already: %s\n", h.Path())
+			return nil
+		}
+		if err := elsewhere(h, "install", wanted); err != nil {
+			return err
+		}
+		if err := h.Install(); err != nil {
+			return ioFailure(fmt.Errorf("the commit hook cannot be written: %w", err))
+		}
+		s.say("Before each commit, and each merge that makes one, git now runs: treaty check --staged\n  %s\n", h.Path())
+		if h.Others {
+			s.say("What the hook did before, it does behind that.\n")
+		}
+		s.say("Git runs no hook for what a rebase or a cherry-pick carries over, nor for a merge that only moves on; CI judges those.\n")
+		return nil
+	})
+	if err != nil {
+		return err
+	}
+	_, err = s.hookLines(false)
+	return err
+}
+
+func (s *session) hookStatus() error {
+	return s.withHook(func(h *repo.Hook) error {
+		switch {
+		case h.Installed:
+			s.say("installed: %s\n", h.Path())
+		case h.Others:
+			s.say("not installed: %s does something else; treaty hook install keeps that\n", h.Path())
+		default:
+			s.say("not installed; see: treaty hook install\n")
+		}
+		return nil
+	})
+}
+
+func (s *session) hookRemove(wanted bool) error {
+	return s.withHook(func(h *repo.Hook) error {
+		if err := elsewhere(h, "remove", wanted); err != nil {
+			return err
+		}
+		had, err := h.Remove()
+		switch {
+		case err != nil:
+			return ioFailure(err)
+		case had:
+			s.say("The commit hook no longer checks style settings.\n")
+		default:
+			s.say("The commit hook did not check style settings.\n")
+		}
+		return nil
+	})
 }
 
 // hookLines prints, for each file here that keeps hooks or CI steps, what to add, or
@@ -129,29 +153,30 @@ func (s *session) hookLines(write bool) (found bool, err error) {
 		}
 		found = true
 		if checks(text) {
-			fmt.Fprintf(s.out, "\n%s runs the check already.\n", file)
+			s.say("\n%s runs the check already.\n", file)
 			continue
 		}
 		open = true
 		if !write {
-			fmt.Fprintf(s.out, "\n%s keeps %s; to have them check, too, add:\n\n%s", file, recipe.Keeps, recipe.Lines())
+			s.say("\n%s keeps %s; to have them check, too, add:\n\n%s", file, recipe.Keeps, asItIs(recipe.Lines()))
 			continue
 		}
 		after, err := recipe.Added(file, text)
 		if err != nil {
-			fmt.Fprintf(s.err, "treaty: %v; add by hand:\n\n%s", err, recipe.Lines())
+			s.tell("%v; add by hand:", err)
+			fmt.Fprintf(s.err, "\n%s", recipe.Lines())
 			continue
 		}
 		if err := r.Replace(file, text, after); err != nil {
 			return found, ioFailure(err)
 		}
-		fmt.Fprintf(s.out, "\n%s keeps %s; added:\n\n%s", file, recipe.Keeps, recipe.Lines())
+		s.say("\n%s keeps %s; added:\n\n%s", file, recipe.Keeps, asItIs(recipe.Lines()))
 	}
 	switch {
 	case open && write:
-		fmt.Fprintln(s.out, "\nWhere these run, treaty must be on the path. To see the change: git diff")
+		s.say("\nWhere these run, treaty must be on the path. To see the change: git diff\n")
 	case open:
-		fmt.Fprintln(s.out, "\nWhere these run, treaty must be on the path. To add the lines: treaty hook lines --write")
+		s.say("\nWhere these run, treaty must be on the path. To add the lines: treaty hook lines --write\n")
 	}
 	return found, nil
 }

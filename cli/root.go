@@ -9,7 +9,6 @@ import (
 	"io"
 	"io/fs"
 	"os"
-	"path/filepath"
 	"slices"
 	"strconv"
 	"strings"
@@ -80,7 +79,8 @@ type session struct {
 	inside func(tree.File) bool // files in which settings about themselves are looked for
 
 	force    bool              // overwrite what is not committed
-	root     string            // of the repository that is open
+	house    string            // a file with house rules that count besides the treaty
+	base     *audit.Result     // of what a change starts from, by which it is judged
 	unjudged bool              // the findings are of no use
 	measure  *evidence.Options // how the code is looked at; nil for not at all
 }
@@ -102,7 +102,7 @@ func Main(args []string, out, errOut io.Writer) int {
 		return exitDone
 	}
 	if !errors.Is(err, errFound) {
-		fmt.Fprintf(errOut, "treaty: %v\n", err)
+		complain(errOut, err)
 	}
 	var f *failure
 	if errors.As(err, &f) {
@@ -132,6 +132,7 @@ func (s *session) commands() *cobra.Command {
 	root.PersistentFlags().StringVarP(&s.dir, "directory", "C", ".", "the repository to look at")
 	root.PersistentFlags().StringVar(&s.format, "format", "text", "text or json; some commands print more")
 	root.PersistentFlags().StringVar(&s.color, "color", "auto", "auto, always or never")
+	root.PersistentFlags().StringVar(&s.house, "house", "", "a treaty file with house rules that count besides the repository's own")
 	quick(root)
 	root.SetFlagErrorFunc(func(c *cobra.Command, err error) error {
 		return fmt.Errorf("%w; see: %s --help", err, c.CommandPath())
@@ -155,7 +156,7 @@ func (s *session) commands() *cobra.Command {
 
 // page is standard output as the text presenters need it.
 func (s *session) page() *present.Page {
-	p := &present.Page{W: s.out, Width: 80, Color: s.color == "always"}
+	p := &present.Page{Width: 80, Color: s.color == "always"}
 	if f := s.terminal; f != nil && term.IsTerminal(int(f.Fd())) {
 		p.Terminal = true
 		if w, _, err := term.GetSize(int(f.Fd())); err == nil && w > 0 {
@@ -166,6 +167,7 @@ func (s *session) page() *present.Page {
 		p.Width = w
 	}
 	p.Width = max(p.Width, 60)
+	p.W = present.Safe(s.out, p.Color)
 	return p
 }
 
@@ -178,17 +180,11 @@ func (s *session) open(early func(*repo.Repo)) (*repo.Repo, error) {
 	if err != nil {
 		return nil, err
 	}
-	s.root = r.Root
-	if done, err := r.Recover(); err != nil {
-		r.Close()
-		return nil, ioFailure(err)
-	} else if done != "" {
-		fmt.Fprintf(s.err, "treaty: %s\n", done)
-		r.Close()
-		return s.open(early) // the list was made before
+	if said := r.Interrupted(); said != "" {
+		s.tell("%s", said)
 	}
 	for _, note := range r.Notes {
-		fmt.Fprintf(s.err, "treaty: %s\n", note)
+		s.tell("%s", note)
 	}
 	return r, nil
 }
@@ -210,11 +206,10 @@ func (s *session) run() (*repo.Repo, *audit.Result, error) {
 	asked := false
 	r, err := s.open(func(r *repo.Repo) {
 		asked = true
-		s.root = r.Root
-		files := r.FS()
+		root, files := r.Root, r.FS()
 		paths = r.Paths
 		go func() {
-			result, err := s.auditOf(ctx, files, paths, day)
+			result, err := s.auditOf(ctx, root, files, paths, day)
 			early <- outcome{result, err}
 		}()
 	})
@@ -230,7 +225,7 @@ func (s *session) run() (*repo.Repo, *audit.Result, error) {
 		return nil, nil, err
 	}
 	if !stands {
-		o.result, o.err = s.auditOf(context.Background(), r.FS(), r.Paths, day)
+		o.result, o.err = s.auditOf(context.Background(), r.Root, r.FS(), r.Paths, day)
 	}
 	s.progressDone()
 	if o.err != nil {
@@ -240,17 +235,8 @@ func (s *session) run() (*repo.Repo, *audit.Result, error) {
 	return r, o.result, nil
 }
 
-// outside reads a file by its path from the repository's root, which leads out of
-// it: house rules that its treaty adopts.
-func (s *session) outside(name string) ([]byte, error) {
-	text, err := os.ReadFile(filepath.Join(s.root, filepath.FromSlash(name)))
-	if errors.Is(err, fs.ErrNotExist) {
-		return nil, nil
-	}
-	return text, err
-}
-
-func (s *session) auditOf(ctx context.Context, files fs.FS, paths []string, day time.Time) (*audit.Result, error) {
+// auditOf audits the files at paths of a state of the repository at root.
+func (s *session) auditOf(ctx context.Context, root string, files fs.FS, paths []string, day time.Time) (*audit.Result, error) {
 	c, err := personal()
 	if err != nil {
 		return nil, err
@@ -258,5 +244,30 @@ func (s *session) auditOf(ctx context.Context, files fs.FS, paths []string, day 
 	if s.measure != nil {
 		s.measure.Progress = s.progress()
 	}
-	return audit.Run(ctx, files, paths, c, audit.Options{Day: day, Inside: s.inside, Measure: s.measure, Unjudged: s.unjudged, Outside: s.outside})
+	house := houseRules{root, s.house}
+	named, err := house.path()
+	if err != nil {
+		return nil, err
+	}
+	return audit.Run(ctx, files, paths, c, audit.Options{Day: day, Inside: s.inside, Measure: s.measure, Unjudged: s.unjudged,
+		Outside: house.outside, House: named, Base: s.base})
+}
+
+// auditRevision audits a revision. Where the clone does not have all of it, nothing
+// is known of it.
+func (s *session) auditRevision(root string, v *repo.Revision, paths []string) (*audit.Result, error) {
+	result, err := s.auditOf(context.Background(), root, v, paths, time.Now())
+	if missing := v.Missing(); missing != nil {
+		return nil, ioFailure(missing)
+	}
+	return result, err
+}
+
+// ofRevision is the error of asking for a revision: what is missing could not be had.
+func ofRevision(err error) error {
+	var missing *repo.MissingError
+	if errors.As(err, &missing) {
+		return ioFailure(err)
+	}
+	return err
 }

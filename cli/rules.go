@@ -50,7 +50,7 @@ func (s *session) rules(words []string, program string, every bool) error {
 			}
 		}
 		if len(keys) == 0 && len(words) == 0 && s.format == "text" {
-			fmt.Fprintf(s.out, "%s has no settings that are known here: %s\n", e.Name, e.Source)
+			s.say("%s has no settings that are known here: %s\n", e.Name, e.Source)
 			return nil
 		}
 	} else {

@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"io/fs"
 	"os"
-	"path/filepath"
 	"slices"
 	"strings"
 	"time"
@@ -15,7 +14,6 @@ import (
 	"golang.org/x/term"
 
 	"jollytreaty/core/audit"
-	"jollytreaty/core/catalog"
 	"jollytreaty/core/evidence"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/settle"
@@ -27,11 +25,11 @@ import (
 
 // settling is what settle is asked for.
 type settling struct {
-	patch, write, undo  bool
-	ask, prune          bool
-	follow, emit, house string
-	set, formatters     []string
-	leave, only         []string
+	patch, write, undo bool
+	ask, prune         bool
+	follow, emit       string
+	set, formatters    []string
+	leave, only        []string
 }
 
 func (s *session) settleCommand() *cobra.Command {
@@ -56,7 +54,6 @@ func (s *session) settleCommand() *cobra.Command {
 	f.StringArrayVar(&o.formatters, "formatter", nil, "a formatter that is decided: TYPE=PROGRAM, by their ids; repeatable")
 	f.StringArrayVar(&o.leave, "leave", nil, "the id of a finding that stays open; repeatable")
 	f.StringArrayVar(&o.only, "only", nil, "settle only this rule, file type or finding; repeatable")
-	f.StringVar(&o.house, "house", "", "a treaty file with house rules to adopt")
 	f.StringVar(&o.emit, "emit", "", "print just that document as it would be: treaty, editorconfig or json")
 	f.BoolVar(&o.prune, "prune", false, "take settings out that lose everywhere they could apply")
 	f.BoolVar(&o.ask, "ask", false, "go through the decisions on the terminal, one at a time, and write at the end if you say so")
@@ -69,7 +66,7 @@ func (s *session) settleCommand() *cobra.Command {
 }
 
 // choices reads what is decided beforehand.
-func (o *settling) choices(root string) (settle.Choices, error) {
+func (o *settling) choices(house houseRules) (settle.Choices, error) {
 	out := settle.Choices{Leave: o.leave, Only: o.only, Words: treaty.Words{Formatters: map[string]string{}}}
 	for _, text := range o.set {
 		rest, typ := text, ""
@@ -95,24 +92,9 @@ func (o *settling) choices(root string) (settle.Choices, error) {
 		}
 		out.Words.Formatters[typ] = id
 	}
-	if o.house != "" {
-		abs, err := filepath.Abs(o.house)
-		if err != nil {
-			return out, err
-		}
-		if _, err := os.Stat(abs); err != nil {
-			return out, fmt.Errorf("--house %s: there is no such file", o.house)
-		}
-		if root, err = filepath.Abs(root); err != nil {
-			return out, err
-		}
-		rel, err := filepath.Rel(resolved(root), resolved(abs))
-		if err != nil {
-			return out, fmt.Errorf("--house %s: %w", o.house, err)
-		}
-		out.Words.House = filepath.ToSlash(rel)
-	}
-	return out, nil
+	var err error
+	out.Words.House, out.Houses, err = house.kept()
+	return out, err
 }
 
 // start opens and audits the repository as what a settlement starts from.
@@ -129,8 +111,8 @@ func (s *session) start() (*repo.Repo, settle.Input, error) {
 }
 
 func (s *session) input(r *repo.Repo, result *audit.Result) (settle.Input, error) {
-	c, err := catalog.BuiltIn()
-	return settle.Input{FS: r.FS(), Paths: r.Paths, Catalog: c, Day: time.Now(), Audit: result, Outside: s.outside}, err
+	c, err := personal()
+	return settle.Input{FS: r.FS(), Paths: r.Paths, Catalog: c, Day: time.Now(), Audit: result, Outside: houseRules{r.Root, s.house}.outside}, err
 }
 
 func (s *session) settle(o *settling) error {
@@ -149,15 +131,20 @@ func (s *session) settle(o *settling) error {
 	if o.ask && (s.terminal == nil || !term.IsTerminal(int(s.terminal.Fd())) || !term.IsTerminal(int(os.Stdin.Fd()))) {
 		return errors.New("--ask needs a terminal; decide with --set, --formatter, --leave and --only instead")
 	}
-	if _, err := o.choices(s.dir); err != nil { // before anything is read
+	if _, err := o.choices(houseRules{s.dir, s.house}); err != nil { // before anything is read
 		return err
+	}
+	if o.write {
+		if err := s.recover(); err != nil {
+			return err
+		}
 	}
 	r, in, err := s.start()
 	if err != nil {
 		return err
 	}
 	defer r.Close()
-	if in.Choices, err = o.choices(r.Root); err != nil {
+	if in.Choices, err = o.choices(houseRules{r.Root, s.house}); err != nil {
 		return err
 	}
 	result := in.Audit
@@ -172,6 +159,9 @@ func (s *session) settle(o *settling) error {
 	if err != nil {
 		return err
 	}
+	for _, p := range plan.Unlisted {
+		s.tell("%s is there, though the repository leaves it out of its list of files; it was read like the others", p)
+	}
 	if o.ask {
 		return s.askAbout(r, in, plan)
 	}
@@ -182,7 +172,7 @@ func (s *session) settle(o *settling) error {
 	}
 	switch {
 	case o.patch:
-		present.SettlementPatch(s.out, plan)
+		present.SettlementPatch(s.document(), plan)
 	case o.emit == "json" || s.format == "json":
 		return wrote(present.SettlementJSON(s.out, plan))
 	case o.emit != "":
@@ -200,14 +190,14 @@ func (s *session) askAbout(r *repo.Repo, in settle.Input, plan *settle.Plan) err
 	a := &asking{page: *s.page(), questions: plan.Questions(in.Audit.Findings, in.Audit.Verdicts), excerpt: s.excerpts(r, in.Audit)}
 	a.answers = make([]answer, len(a.questions))
 	if len(a.questions) == 0 {
-		fmt.Fprintln(s.out, "There is nothing to decide: no two programs contradict each other.")
+		s.say("There is nothing to decide: no two programs contradict each other.\n")
 		return nil
 	}
 	if err := ask(a, os.Stdin, s.terminal); err != nil {
 		return ioFailure(err)
 	}
 	if !a.done {
-		fmt.Fprintln(s.out, "Nothing was written.")
+		s.say("Nothing was written.\n")
 		return nil
 	}
 	in.Choices = a.choices(in.Choices)
@@ -224,13 +214,13 @@ func (s *session) askAbout(r *repo.Repo, in settle.Input, plan *settle.Plan) err
 		return ioFailure(err)
 	}
 	if !c.yes {
-		fmt.Fprintln(s.out, "Nothing was written.")
+		s.say("Nothing was written.\n")
 		return nil
 	}
 	if err := s.write(r, plan); err != nil {
 		return err
 	}
-	fmt.Fprintln(s.out, "Written. treaty settle --undo takes it back.")
+	s.say("Written. treaty settle --undo takes it back.\n")
 	return nil
 }
 
@@ -264,7 +254,7 @@ func (s *session) emit(r *repo.Repo, plan *settle.Plan, name string) error {
 	if err != nil {
 		return ioFailure(err)
 	}
-	_, err = s.out.Write(text)
+	_, err = s.document().Write(text)
 	return wrote(err)
 }
 
@@ -312,7 +302,7 @@ func (s *session) draftCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			_, err = s.out.Write(treaty.Draft(t))
+			_, err = s.document().Write(treaty.Draft(t))
 			return wrote(err)
 		},
 	}
@@ -341,17 +331,17 @@ func (s *session) write(r *repo.Repo, plan *settle.Plan) error {
 		if err != nil {
 			return ioFailure(fmt.Errorf("no copy of %s can be kept (%w); nothing was written", strings.Join(dirty, ", "), err))
 		}
-		fmt.Fprintf(s.err, "treaty: copies of files with uncommitted changes are kept in %s\n", at)
+		s.tell("copies of files with uncommitted changes are kept in %s", at)
 	}
 	if err := r.Write(changes); err != nil {
 		return ioFailure(err)
 	}
-	after, err := s.again(r)
+	after, err := s.again(r, plan)
 	if err == nil {
 		err = plan.Holds(after)
 	}
 	if err != nil {
-		if _, back := r.Undo(); back != nil {
+		if _, _, back := r.Undo(); back != nil {
 			return ioFailure(fmt.Errorf("what was written does not hold (%w), and it could not be taken back: %w", err, back))
 		}
 		return ioFailure(fmt.Errorf("what was written does not hold (%w); everything is as it was", err))
@@ -360,7 +350,7 @@ func (s *session) write(r *repo.Repo, plan *settle.Plan) error {
 }
 
 // again audits what lies on disk now, settings alone.
-func (s *session) again(r *repo.Repo) (*audit.Result, error) {
+func (s *session) again(r *repo.Repo, plan *settle.Plan) (*audit.Result, error) {
 	now, err := repo.Open(r.Root, nil)
 	if err != nil {
 		return nil, err
@@ -370,20 +360,48 @@ func (s *session) again(r *repo.Repo) (*audit.Result, error) {
 	if err != nil {
 		return nil, err
 	}
-	return audit.Run(context.Background(), now.FS(), now.Paths, c, audit.Options{Day: time.Now(), Outside: s.outside})
+	paths := slices.Clone(now.Paths)
+	for _, p := range plan.Unlisted {
+		if _, err := fs.Stat(now.FS(), p); err == nil {
+			paths = append(paths, p)
+		}
+	}
+	slices.Sort(paths)
+	return audit.Run(context.Background(), now.FS(), slices.Compact(paths), c, audit.Options{Day: time.Now(), Outside: houseRules{r.Root, s.house}.outside})
 }
 
-// undo restores the state before the last settlement.
-func (s *session) undo() error {
-	r, err := s.open(nil)
+// recover finishes what was interrupted.
+func (s *session) recover() error {
+	r, err := repo.Locate(s.dir)
 	if err != nil {
 		return err
 	}
 	defer r.Close()
-	paths, err := r.Undo()
+	done, err := r.Recover()
 	if err != nil {
 		return ioFailure(err)
 	}
-	fmt.Fprintf(s.out, "Restored as before the last settlement: %s\n", strings.Join(paths, ", "))
+	if done != "" {
+		s.tell("%s", done)
+	}
+	return nil
+}
+
+// undo restores the state before the last settlement.
+func (s *session) undo() error {
+	r, err := repo.Locate(s.dir)
+	if err != nil {
+		return err
+	}
+	defer r.Close()
+	paths, said, err := r.Undo()
+	switch {
+	case err != nil:
+		return ioFailure(err)
+	case said != "":
+		s.say("%s\n", strings.ToUpper(said[:1])+said[1:])
+	default:
+		s.say("Restored as before the last settlement: %s\n", strings.Join(paths, ", "))
+	}
 	return nil
 }

@@ -2,7 +2,6 @@ package cli
 
 import (
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"io/fs"
@@ -235,7 +234,7 @@ func told(now, event string, f *conflict.Finding) change {
 
 func (w *watcher) say(c change) error {
 	if w.session.format == "json" {
-		return wrote(json.NewEncoder(w.session.out).Encode(c))
+		return wrote(present.WriteJSON(w.session.out, c))
 	}
 	return wrote(present.Change(w.session.page(), c.Time, c.Event, c.Severity, c.Path, c.Message, c.Code, c.ID, c.Open))
 }
@@ -247,6 +246,5 @@ func (w *watcher) result() (*audit.Result, error) {
 		return nil, err
 	}
 	defer r.Close()
-	w.session.root = r.Root
-	return w.session.auditOf(context.Background(), r.FS(), r.Paths, time.Now())
+	return w.session.auditOf(context.Background(), r.Root, r.FS(), r.Paths, time.Now())
 }

@@ -6,10 +6,11 @@ import (
 	_ "embed"
 	"fmt"
 	"os"
-	"os/exec"
 	"path/filepath"
 
 	"golang.org/x/tools/txtar"
+
+	"jollytreaty/repo"
 )
 
 //go:embed skerry-line.txtar
@@ -43,25 +44,5 @@ func Unpack(dir string) error {
 			return err
 		}
 	}
-	return commit(dir)
-}
-
-// commit makes a git repository with one commit. Without git there is none.
-func commit(dir string) error {
-	if _, err := exec.LookPath("git"); err != nil {
-		return nil
-	}
-	for _, args := range [][]string{
-		{"init", "-q", "-b", "main"},
-		{"-c", "core.autocrlf=false", "-c", "core.safecrlf=false", "add", "-A"},
-		{"-c", "user.name=Skerry Line", "-c", "user.email=crew@skerry.example", "-c", "commit.gpgsign=false",
-			"-c", "core.hooksPath=/dev/null", "commit", "-q", "-m", "The line as it stands"},
-	} {
-		cmd := exec.Command("git", args...)
-		cmd.Dir = dir
-		if out, err := cmd.CombinedOutput(); err != nil {
-			return fmt.Errorf("git %s: %w\n%s", args[0], err, out)
-		}
-	}
-	return nil
+	return repo.New(dir, "Skerry Line", "crew@skerry.example", "The line as it stands")
 }

@@ -72,7 +72,7 @@ func rivals(p *Page, r *audit.Result) {
 			fmt.Fprintf(p.W, "\n%s\n", p.bold(title))
 			title = ""
 		}
-		indented(p, "  ", fmt.Sprintf("%s, %s: %s; see: treaty conflicts --code rivalry --type %s", f.Type.Name, fileCount(f.Files), clean(f.Message), f.Type.ID))
+		indented(p, "  ", fmt.Sprintf("%s, %s: %s; see: treaty conflicts --code rivalry --type %s", f.Type.Name, fileCount(f.Files), Clean(f.Message), f.Type.ID))
 	}
 }
 
@@ -81,7 +81,7 @@ func rivals(p *Page, r *audit.Result) {
 func assignRows(r *audit.Result, t audit.TypeSummary) [][]string {
 	name := t.Type.Name
 	if t.Status == audit.Exempt {
-		return [][]string{{name, fmt.Sprint(t.Files), "exempt", clean(t.Reason)}}
+		return [][]string{{name, fmt.Sprint(t.Files), "exempt", Clean(t.Reason)}}
 	}
 	var rows [][]string
 	add := func(files int, formatter, why string) {
@@ -91,7 +91,7 @@ func assignRows(r *audit.Result, t audit.TypeSummary) [][]string {
 	for _, region := range t.Regions {
 		switch {
 		case region.Formatter != nil:
-			why := clean(assign.Reason(region.Reason))
+			why := Clean(assign.Reason(region.Reason))
 			if region.Part != "" {
 				why = region.Part + "; " + why
 			}
@@ -109,7 +109,7 @@ func assignRows(r *audit.Result, t audit.TypeSummary) [][]string {
 	}
 	for _, c := range t.Candidates {
 		if !slices.ContainsFunc(t.Regions, func(region audit.Region) bool { return region.Formatter == c.Program }) {
-			rows = append(rows, []string{"", "", "also " + c.Program.Name, clean(assign.Reason(c.Reasons[0]))})
+			rows = append(rows, []string{"", "", "also " + c.Program.Name, Clean(assign.Reason(c.Reasons[0]))})
 		}
 	}
 	return rows

@@ -18,7 +18,7 @@ const (
 
 // Audit prints where the repository at root stands.
 func Audit(p *Page, root string, r *audit.Result) {
-	fmt.Fprintf(p.W, "%s: %s, %s, %s, %s\n\n", p.bold(clean(filepath.Base(root))),
+	fmt.Fprintf(p.W, "%s: %s, %s, %s, %s\n\n", p.bold(Clean(filepath.Base(root))),
 		fileCount(len(r.Picture.Tree.Files)), count(styled(r), "file type", "file types"),
 		count(settingsFiles(r), "settings file", "settings files"), count(len(r.Programs), "program", "programs"))
 	if len(r.Picture.Tree.Files) == 0 {
@@ -148,7 +148,7 @@ func decisions(p *Page, list []*topic) {
 		}
 		fmt.Fprintf(p.W, "%2d  %s  %s\n", i+1, p.severity(t.Severity), t.heading(p.Width-12))
 		if t.Rule == nil && t.Code != conflict.Rivalry {
-			for j, line := range wrap(clean(t.Message), p.Width-6) {
+			for j, line := range wrap(Clean(t.Message), p.Width-6) {
 				if j == 0 || j == 1 {
 					fmt.Fprintf(p.W, "      %s\n", line)
 				}
@@ -185,7 +185,7 @@ func voice(s conflict.Side) string {
 	if s.Role == rule.Accepts && !s.AtMost {
 		verb = "accepts only"
 	}
-	return clean(s.Name + " " + verb + " " + s.Phrase)
+	return Clean(s.Name + " " + verb + " " + s.Phrase)
 }
 
 func gapLine(p *Page, gaps []*conflict.Finding) {

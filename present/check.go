@@ -46,10 +46,10 @@ func CheckText(p *Page, c *Check) {
 	for _, f := range c.Failing {
 		if p.Terminal { // to be read, and not to be parsed
 			fmt.Fprintf(p.W, "%s  %s  %s\n", p.severity(f.Severity), p.bold(placeOf(f)), p.faint(string(f.Code)+" "+f.ID))
-			indented(p, "  ", clean(f.Message))
+			indented(p, "  ", Clean(f.Message))
 			continue
 		}
-		fmt.Fprintf(p.W, "%s: %s: %s (%s %s)\n", placeOf(f), f.Severity, clean(f.Message), f.Code, f.ID)
+		fmt.Fprintf(p.W, "%s: %s: %s (%s %s)\n", placeOf(f), f.Severity, Clean(f.Message), f.Code, f.ID)
 	}
 	if c.Quiet {
 		return
@@ -83,7 +83,7 @@ func (c *Check) looksFor(code conflict.Code) bool {
 // placeOf is where a finding's first side with a place stands.
 func placeOf(f *conflict.Finding) string {
 	if s := firstPlace(f); s != nil {
-		return fmt.Sprintf("%s:%d:%d", clean(s.Path), max(s.Line, 1), max(s.Column, 1))
+		return fmt.Sprintf("%s:%d:%d", Clean(s.Path), max(s.Line, 1), max(s.Column, 1))
 	}
 	if f.Type != nil {
 		return f.Type.Name

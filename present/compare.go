@@ -92,7 +92,7 @@ func compared(sides [2]Compared, every bool) (both []comparedType, alone [2][]au
 // Compare prints two sides side by side, rule by rule.
 func Compare(p *Page, sides [2]Compared, every bool) {
 	both, alone, same := compared(sides, every)
-	rows := [][]string{{"", clean(sides[0].Name), clean(sides[1].Name)}}
+	rows := [][]string{{"", Clean(sides[0].Name), Clean(sides[1].Name)}}
 	quiet := 0
 	heads, sources := map[int]bool{}, map[int]string{}
 	for _, t := range both {
@@ -140,7 +140,7 @@ func Compare(p *Page, sides [2]Compared, every bool) {
 			for _, t := range list {
 				names = append(names, fmt.Sprintf("%s (%d)", t.Type.Name, t.Files))
 			}
-			indented(p, "", fmt.Sprintf("only in %s: %s", clean(sides[i].Name), strings.Join(names, ", ")))
+			indented(p, "", fmt.Sprintf("only in %s: %s", Clean(sides[i].Name), strings.Join(names, ", ")))
 		}
 	}
 }
@@ -151,11 +151,11 @@ func answerText(list []audit.Holding) string {
 		return "-"
 	}
 	if len(list) == 1 {
-		return clean(list[0].Text)
+		return Clean(list[0].Text)
 	}
 	var parts []string
 	for _, h := range list {
-		parts = append(parts, fmt.Sprintf("%s (%d)", clean(h.Text), h.Files))
+		parts = append(parts, fmt.Sprintf("%s (%d)", Clean(h.Text), h.Files))
 	}
 	return strings.Join(parts, ", ")
 }

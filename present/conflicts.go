@@ -17,7 +17,7 @@ func Conflicts(p *Page, findings []*conflict.Finding) {
 		if len(t.all) > 1 && t.Code == conflict.GapNoFormatter {
 			indented(p, "  ", "no formatter known here is in play for "+typesWithFiles(t.all))
 		} else {
-			indented(p, "  ", clean(t.Message))
+			indented(p, "  ", Clean(t.Message))
 		}
 		var rows [][]string
 		for _, s := range t.Sides {
@@ -32,18 +32,18 @@ func Conflicts(p *Page, findings []*conflict.Finding) {
 			indented(p, "  ", text)
 		}
 		if len(t.Examples) > 0 && t.Rule != nil {
-			fmt.Fprintf(p.W, "  %s\n", p.faint(cut("for example "+clean(strings.Join(t.Examples[:min(2, len(t.Examples))], ", ")), p.Width-2)))
+			fmt.Fprintf(p.W, "  %s\n", p.faint(cut("for example "+Clean(strings.Join(t.Examples[:min(2, len(t.Examples))], ", ")), p.Width-2)))
 		}
 		if t.Waived != nil {
-			indented(p, "  ", "waived: "+clean(t.Waived.Reason))
+			indented(p, "  ", "waived: "+Clean(t.Waived.Reason))
 		} else if t.Proposal != nil {
 			value := t.Proposal.Because
 			if t.Rule != nil && !t.Proposal.Value.IsZero() {
 				value = fmt.Sprintf("%s, because %s", t.Rule.Phrase(t.Proposal.Value), t.Proposal.Because)
 			}
-			indented(p, "  ", "to settle: "+clean(value))
+			indented(p, "  ", "to settle: "+Clean(value))
 		} else if why := t.open(); why != "" {
-			indented(p, "  ", "stays open: "+clean(why))
+			indented(p, "  ", "stays open: "+Clean(why))
 		}
 		fmt.Fprintf(p.W, "  %s\n\n", p.faint(cut("id "+strings.Join(ids(t.all), " "), p.Width-2)))
 	}
@@ -110,12 +110,12 @@ func indented(p *Page, indent, text string) {
 
 // sideRow is a side as a row: value, role, program, basis and place.
 func sideRow(s conflict.Side) []string {
-	where := clean(s.Path)
+	where := Clean(s.Path)
 	if s.Line > 0 {
 		where = fmt.Sprintf("%s:%d:%d", where, s.Line, max(s.Column, 1))
 	}
 	if s.Program == "" && where == "" {
 		return nil
 	}
-	return []string{"    " + clean(s.Phrase), string(s.Role), s.Name, string(s.Basis), where}
+	return []string{"    " + Clean(s.Phrase), string(s.Role), s.Name, string(s.Basis), where}
 }

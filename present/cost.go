@@ -68,7 +68,7 @@ func Cost(p *Page, r *rule.Rule, v rule.Value, costs []audit.Cost) {
 
 // Excerpt is a piece of the code before and after a change, its place first.
 func Excerpt(e audit.Excerpt, r *rule.Rule) []string {
-	lines := []string{fmt.Sprintf("%s:%d", clean(e.Path), e.Line)}
+	lines := []string{fmt.Sprintf("%s:%d", Clean(e.Path), e.Line)}
 	for _, line := range e.Before {
 		lines = append(lines, "was  "+visible(line, r))
 	}
@@ -99,14 +99,14 @@ func visible(line string, r *rule.Rule) string {
 	rest := text[len(lead):]
 	switch r.ID {
 	case rule.IndentStyle, rule.IndentSize:
-		return strings.NewReplacer("\t", "→   ", " ", "·").Replace(lead) + clean(rest)
+		return strings.NewReplacer("\t", "→   ", " ", "·").Replace(lead) + Clean(rest)
 	case "trim_trailing_whitespace":
 		kept := strings.TrimRight(text, " \t")
-		return clean(kept) + strings.NewReplacer("\t", "→", " ", "·").Replace(text[len(kept):])
+		return Clean(kept) + strings.NewReplacer("\t", "→", " ", "·").Replace(text[len(kept):])
 	case rule.EndOfLine, "insert_final_newline", "blank_lines":
-		return clean(text) + ending
+		return Clean(text) + ending
 	}
-	return clean(text)
+	return Clean(text)
 }
 
 // CostJSON prints the cost as one object.

@@ -100,7 +100,7 @@ func sortedKeys[V any](m map[string]V) []string {
 
 // Checked says what an entry of one's own tells, after it was found valid.
 func Checked(p *Page, name string, e *catalog.Entry) {
-	fmt.Fprintf(p.W, "%s is valid: %s, %s; %s, %s\n", clean(name), e.Name, strings.Join(e.Roles, ", "),
+	fmt.Fprintf(p.W, "%s is valid: %s, %s; %s, %s\n", Clean(name), e.Name, strings.Join(e.Roles, ", "),
 		count(len(e.Settings), "kind of settings file", "kinds of settings file"), count(len(e.Rules), "rule", "rules"))
 	for _, hint := range hints(e) {
 		indented(p, "  ", hint)

@@ -22,7 +22,7 @@ const mostHabits = 6
 // Evidence prints what the code does. Whole says that the rows are asked for, so
 // that rules on which everybody agrees are shown one by one, too.
 func Evidence(p *Page, root string, s *evidence.Sample, habits []audit.Habits, whole bool) {
-	fmt.Fprintf(p.W, "%s: %s\n", p.bold(clean(filepath.Base(root))), sampleText(s))
+	fmt.Fprintf(p.W, "%s: %s\n", p.bold(Clean(filepath.Base(root))), sampleText(s))
 	if text := skippedText(s); text != "" {
 		indented(p, "", text)
 	}
@@ -126,7 +126,7 @@ func habitLines(p *Page, h audit.Habits, whole bool) {
 		if len(d.Rules) > 4 {
 			more = fmt.Sprintf(" and %d more", len(d.Rules)-4)
 		}
-		fmt.Fprintln(p.W, p.faint(cut(lead+clean(d.Path)+" ("+strings.Join(names, ", ")+more+")", p.Width)))
+		fmt.Fprintln(p.W, p.faint(cut(lead+Clean(d.Path)+" ("+strings.Join(names, ", ")+more+")", p.Width)))
 	}
 }
 
@@ -217,7 +217,7 @@ func habitRows(h audit.Habit) [][]string {
 		title = ""
 	}
 	for _, s := range h.Headers {
-		add(s.Files, strconv.Quote(cut(clean(s.Text), 40)))
+		add(s.Files, strconv.Quote(cut(Clean(s.Text), 40)))
 	}
 	small, smallFiles := 0, 0
 	for i, s := range h.Shares {
@@ -248,7 +248,7 @@ func habitRows(h audit.Habit) [][]string {
 			rows = append(rows, []string{"", fmt.Sprintf("and %d more folders", len(h.Folders)-i)})
 			break
 		}
-		rows = append(rows, []string{"", fmt.Sprintf("in %s: %s, %.0f %% of %d", clean(folderName(f.Folder)), shortPhrase(h.Rule, f.Value), math.Round(f.Share*100), f.Files)})
+		rows = append(rows, []string{"", fmt.Sprintf("in %s: %s, %.0f %% of %d", Clean(folderName(f.Folder)), shortPhrase(h.Rule, f.Value), math.Round(f.Share*100), f.Files)})
 	}
 	return rows
 }
@@ -320,7 +320,7 @@ func EvidenceCSV(w io.Writer, habits []audit.Habits) error {
 				row(s.Value.String(), s.Files)
 			}
 			for _, s := range habit.Headers {
-				row(s.Text, s.Files)
+				row(cellText(s.Text), s.Files)
 			}
 			if habit.Mixed > 0 {
 				row("mixed", habit.Mixed)
@@ -332,6 +332,17 @@ func EvidenceCSV(w io.Writer, habits []audit.Habits) error {
 	}
 	out.Flush()
 	return out.Error()
+}
+
+// cellText is a text from the repository in a table that programs calculate with, none
+// of which takes it for a formula.
+func cellText(text string) string {
+	var b strings.Builder
+	fmt.Fprint(Safe(&b, false), text)
+	if text = b.String(); text != "" && strings.IndexByte("=+-@", text[0]) >= 0 {
+		return "'" + text
+	}
+	return text
 }
 
 // EvidenceJSON prints the evidence as one object.

@@ -18,15 +18,15 @@ import (
 func Explain(p *Page, x *audit.Explanation) {
 	switch v := x.Verdict; {
 	case v.Formatter != nil:
-		fmt.Fprintf(p.W, "%s is %s, formatted by %s\n", p.bold(clean(x.File.Path)), x.File.Type.Name, v.Formatter.Program.Name)
-		fmt.Fprintf(p.W, "  %s\n", clean(assign.Reason(v.Formatter.Reasons[0])))
+		fmt.Fprintf(p.W, "%s is %s, formatted by %s\n", p.bold(Clean(x.File.Path)), x.File.Type.Name, v.Formatter.Program.Name)
+		fmt.Fprintf(p.W, "  %s\n", Clean(assign.Reason(v.Formatter.Reasons[0])))
 		whenLines(p, x)
 	case len(v.Rivals) > 0:
-		fmt.Fprintf(p.W, "%s is %s, claimed by %s\n", p.bold(clean(x.File.Path)), x.File.Type.Name, count(len(v.Rivals), "formatter", "formatters"))
+		fmt.Fprintf(p.W, "%s is %s, claimed by %s\n", p.bold(Clean(x.File.Path)), x.File.Type.Name, count(len(v.Rivals), "formatter", "formatters"))
 	case !x.File.Type.Styled:
-		fmt.Fprintf(p.W, "%s is %s, which no program formats\n", p.bold(clean(x.File.Path)), x.File.Type.Name)
+		fmt.Fprintf(p.W, "%s is %s, which no program formats\n", p.bold(Clean(x.File.Path)), x.File.Type.Name)
 	default:
-		fmt.Fprintf(p.W, "%s is %s; no formatter known here is in play\n", p.bold(clean(x.File.Path)), x.File.Type.Name)
+		fmt.Fprintf(p.W, "%s is %s; no formatter known here is in play\n", p.bold(Clean(x.File.Path)), x.File.Type.Name)
 	}
 	for _, e := range x.Verdict.Excluded {
 		fmt.Fprintf(p.W, "  %s is told to leave it out: %s\n", e.Name, whereText(x.Group.Excludes[e]))
@@ -56,7 +56,7 @@ func whenLines(p *Page, x *audit.Explanation) {
 	var parts []string
 	for _, s := range x.Group.Signs(e) {
 		if text := runsText(s); text != "" {
-			parts = append(parts, fmt.Sprintf("%s (%s)", text, clean(where(s))))
+			parts = append(parts, fmt.Sprintf("%s (%s)", text, Clean(where(s))))
 		}
 	}
 	text := "nothing here runs it"
@@ -73,17 +73,17 @@ func idleLines(p *Page, x *audit.Explanation) {
 	}
 	fmt.Fprintf(p.W, "\n%s\n", p.bold("WITHOUT EFFECT"))
 	for _, i := range x.Idle {
-		at := clean(i.Path)
+		at := Clean(i.Path)
 		if i.Line > 0 {
 			at = fmt.Sprintf("%s:%d", at, i.Line)
 		}
-		indented(p, "  ", at+"  "+clean(i.Why))
+		indented(p, "  ", at+"  "+Clean(i.Why))
 	}
 }
 
 // ExplainRule prints how one rule of a file comes to its value, step by step.
 func ExplainRule(p *Page, x *audit.Explanation, r *rule.Rule) {
-	fmt.Fprintf(p.W, "%s of %s\n", p.bold(ruleTitle(r)), clean(x.File.Path))
+	fmt.Fprintf(p.W, "%s of %s\n", p.bold(ruleTitle(r)), Clean(x.File.Path))
 	indented(p, "  ", r.Sentence)
 	i := slices.IndexFunc(x.Rules, func(e audit.Effective) bool { return e.Rule == r })
 	if i < 0 {
@@ -131,7 +131,7 @@ func stepRow(c *claim.Claim) []string {
 		row[2] = "its default; nothing here sets it"
 	}
 	if c.Where.Scope != "" {
-		row[2] += ", in " + clean(c.Where.Scope)
+		row[2] += ", in " + Clean(c.Where.Scope)
 	}
 	row[1] = claimVerb(c)
 	return row
@@ -145,7 +145,7 @@ func ExplainSeveral(p *Page, list []*audit.Explanation) {
 		if x.Verdict.Formatter != nil {
 			owner = x.Verdict.Formatter.Program.Name
 		}
-		rows = append(rows, []string{clean(x.File.Path), x.File.Type.Name, owner})
+		rows = append(rows, []string{Clean(x.File.Path), x.File.Type.Name, owner})
 	}
 	for _, line := range p.flow(rows) {
 		fmt.Fprintln(p.W, line)
@@ -168,7 +168,7 @@ func ExplainSeveral(p *Page, list []*audit.Explanation) {
 				}
 			}
 			differ = differ || values[i] != values[0]
-			rows = append(rows, []string{"  " + values[i], clean(x.File.Path), source})
+			rows = append(rows, []string{"  " + values[i], Clean(x.File.Path), source})
 		}
 		switch {
 		case differ:
@@ -288,7 +288,7 @@ func claimValue(c *claim.Claim) string {
 func whereText(w claim.Where) string {
 	line, _ := w.Position()
 	if line == 0 {
-		return clean(w.Path())
+		return Clean(w.Path())
 	}
-	return fmt.Sprintf("%s:%d", clean(w.Path()), line)
+	return fmt.Sprintf("%s:%d", Clean(w.Path()), line)
 }

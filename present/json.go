@@ -1,6 +1,7 @@
 package present
 
 import (
+	"bytes"
 	"encoding/json"
 	"io"
 	"path"
@@ -19,11 +20,21 @@ import (
 
 type object = map[string]any
 
-func write(w io.Writer, v any) error {
-	e := json.NewEncoder(w)
-	e.SetIndent("", "  ")
+func write(w io.Writer, v any) error { return writeJSON(w, v, "  ") }
+
+// WriteJSON prints a value as one line of JSON.
+func WriteJSON(w io.Writer, v any) error { return writeJSON(w, v, "") }
+
+func writeJSON(w io.Writer, v any, indent string) error {
+	var text bytes.Buffer
+	e := json.NewEncoder(&text)
+	e.SetIndent("", indent)
 	e.SetEscapeHTML(false)
-	return e.Encode(v)
+	if err := e.Encode(v); err != nil {
+		return err
+	}
+	_, err := w.Write(escapes(text.Bytes()))
+	return err
 }
 
 // AuditJSON prints the audit as one object. The findings are those given, so

@@ -75,9 +75,9 @@ func JUnit(w io.Writer, c *Check) error {
 				continue
 			}
 			found = true
-			one := junitCase{Name: fmt.Sprintf("%s %s", f.ID, clean(f.Message)), Class: string(code), Time: noTime}
+			one := junitCase{Name: fmt.Sprintf("%s %s", f.ID, Clean(f.Message)), Class: string(code), Time: noTime}
 			if fails[f] {
-				one.Failure = &junitFailure{Message: clean(f.Message), Type: string(f.Severity), Text: clean(Places(f))}
+				one.Failure = &junitFailure{Message: Clean(f.Message), Type: string(f.Severity), Text: Clean(Places(f))}
 				s.Failures++
 			}
 			s.Cases = append(s.Cases, one)

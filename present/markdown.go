@@ -47,7 +47,9 @@ func Markdown(w io.Writer, c *Check) error {
 		for strings.Contains(patch.String(), fence) {
 			fence += "`"
 		}
-		text := strings.TrimRight(patch.String(), "\n")
+		var shown strings.Builder
+		fmt.Fprint(Safe(&shown, false), patch.String())
+		text := strings.TrimRight(shown.String(), "\n")
 		if lines := strings.Split(text, "\n"); len(lines) > 200 {
 			text = strings.Join(lines[:200], "\n") + fmt.Sprintf("\n(%d more lines)", len(lines)-200)
 		}
@@ -57,17 +59,30 @@ func Markdown(w io.Writer, c *Check) error {
 	return err
 }
 
-// cell is a text within a table.
+// cell is a text within a table, in which nothing is markup, names nobody and links
+// nowhere.
 func cell(text string) string {
-	return strings.NewReplacer("|", "\\|", "\n", " ", "<", "&lt;", "*", "\\*", "_", "\\_", "`", "\\`", "[", "\\[").Replace(clean(text))
+	return markup.Replace(Clean(text))
 }
 
+// markup is what Markdown, and those who show it, would make something of. Behind a
+// sign that would name a person or an issue stands a blank of no width.
+var markup = strings.NewReplacer("\\", "\\\\", "|", "\\|", "&", "&amp;", "<", "&lt;", ">", "&gt;", "*", "\\*", "_", "\\_", "`", "\\`", "[", "\\[", "]", "\\]",
+	"~", "\\~", "$", "\\$", "!", "\\!", "://", "\\://", "www.", "www\\.", "@", "@\u200b", "#", "#\u200b")
+
+// places lists where the sides of a finding stand, each as code.
 func places(f *conflict.Finding) string {
 	var out []string
 	for _, s := range f.Sides {
 		if s.Path != "" {
-			out = append(out, fmt.Sprintf("`%s:%d`", strings.ReplaceAll(clean(s.Path), "`", ""), max(s.Line, 1)))
+			out = append(out, code(fmt.Sprintf("%s:%d", s.Path, max(s.Line, 1))))
 		}
 	}
 	return strings.Join(out, "<br>")
+}
+
+// code is a text within a table as code. Of what that cannot hold, something like it
+// is shown.
+func code(text string) string {
+	return "`" + strings.NewReplacer("`", "'", "|", "\\|").Replace(Clean(text)) + "`"
 }

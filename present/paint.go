@@ -158,27 +158,16 @@ func wrap(text string, width int) []string {
 	return append(lines, line)
 }
 
-// clean replaces characters that would disturb a terminal, in text that comes
-// from the repository.
-func clean(text string) string {
-	return strings.Map(func(r rune) rune {
-		if r < ' ' || r == 0x7f || 0x80 <= r && r < 0xa0 {
-			return '�'
-		}
-		return r
-	}, text)
-}
-
 // Command prints a command as a person would type it.
 func (p *Page) Command(text string) {
 	fmt.Fprintf(p.W, "%s %s\n", p.faint("$"), p.bold(text))
 }
 
 // Line prints a line, cut to the page's width.
-func (p *Page) Line(text string) { fmt.Fprintln(p.W, cut(clean(text), p.Width)) }
+func (p *Page) Line(text string) { fmt.Fprintln(p.W, cut(Clean(text), p.Width)) }
 
 // Wrapped prints text wrapped, its later lines further in.
-func (p *Page) Wrapped(indent, text string) { indented(p, indent, clean(text)) }
+func (p *Page) Wrapped(indent, text string) { indented(p, indent, Clean(text)) }
 
 // Sides prints every side of findings about one question, and what the code does.
 func Sides(p *Page, findings []*conflict.Finding) {

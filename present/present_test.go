@@ -145,7 +145,7 @@ func TestTextHelpers(t *testing.T) {
 	assert.Equal(t, []string{"one two", "three"}, wrap("one  two three", 8))
 	assert.Equal(t, []string{""}, wrap("", 8))
 	assert.Equal(t, []string{"a_word_too_long"}, wrap("a_word_too_long", 4))
-	assert.Equal(t, "a\ufffdb\ufffd", clean("a\x1bb\n"))
+	assert.Equal(t, `a\x1bb\n\u202e\xff\x9bé`, Clean("a\x1bb\n\u202e\xff\u009bé"))
 	assert.Equal(t, "ab…", cut("abcdef", 3))
 	assert.Equal(t, []string{"a    1", "bbb  2"}, table([][]string{{"a", "1"}, {"bbb", "2"}}))
 	assert.Equal(t, []string{"  a  1", "bbb  2"}, table([][]string{{"a", "1"}, {"bbb", "2"}}, 0))

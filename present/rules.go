@@ -95,14 +95,14 @@ func (p *Page) withHere(rows [][]string, here [][]audit.Here) {
 }
 
 func hereText(h audit.Here) string {
-	value := cut(clean(h.Value), 30)
+	value := cut(Clean(h.Value), 30)
 	switch {
 	case h.Path == "":
 		return value + ", its default, " + fileCount(h.Files)
 	case h.Files > 0:
-		return fmt.Sprintf("%s, %s:%d, %s", value, clean(h.Path), h.Line, fileCount(h.Files))
+		return fmt.Sprintf("%s, %s:%d, %s", value, Clean(h.Path), h.Line, fileCount(h.Files))
 	}
-	return fmt.Sprintf("%s, %s:%d", value, clean(h.Path), h.Line)
+	return fmt.Sprintf("%s, %s:%d", value, Clean(h.Path), h.Line)
 }
 
 // keyTable prints the keys of each program: in a table those of which there is
@@ -117,7 +117,7 @@ func keyTable(p *Page, keys []audit.Key) {
 			k := keys[0]
 			keys = keys[1:]
 			if text := keyTakes(k); text != "" || len(k.Here) > 0 {
-				rows = append(rows, []string{"  " + clean(k.Name), dash(text)})
+				rows = append(rows, []string{"  " + Clean(k.Name), dash(text)})
 				here = append(here, k.Here)
 			} else {
 				names = append(names, k.Name)
@@ -173,7 +173,7 @@ func namesOf(p *Page, names []string, more bool) {
 			}
 			text = parent + " " + strings.Join(parts, ", ")
 		}
-		for i, line := range wrap(clean(text), p.Width-4) {
+		for i, line := range wrap(Clean(text), p.Width-4) {
 			fmt.Fprintf(p.W, "%s%s\n", strings.Repeat(" ", min(2+2*i, 4)), line)
 		}
 		names = names[n:]
@@ -231,7 +231,7 @@ func RuleList(p *Page, refs []audit.Reference) {
 		for _, a := range ref.Answers {
 			for _, h := range a.Here {
 				if seen[h.Value]++; seen[h.Value] == 1 {
-					values = append(values, clean(h.Value))
+					values = append(values, Clean(h.Value))
 				}
 			}
 		}

@@ -33,7 +33,7 @@ func SARIF(w io.Writer, version string, c *Check) error {
 			locations = append(locations, location(f.Examples[0], 1, 1))
 		}
 		result := object{
-			"ruleId": string(f.Code), "ruleIndex": index[f.Code], "level": string(f.Severity), "message": object{"text": f.Message},
+			"ruleId": string(f.Code), "ruleIndex": index[f.Code], "level": string(f.Severity), "message": object{"text": sarifText(f.Message)},
 			"partialFingerprints": object{"treatyFinding/v1": f.ID},
 			"locations":           locations[:min(len(locations), 1)],
 		}
@@ -53,6 +53,9 @@ func SARIF(w io.Writer, version string, c *Check) error {
 		}},
 	})
 }
+
+// sarifText is a plain text in SARIF, in which no part of it is a link to anywhere.
+func sarifText(text string) string { return strings.ReplaceAll(Clean(text), "](", "] (") }
 
 func sarifName(code conflict.Code) string {
 	var b strings.Builder

@@ -38,13 +38,26 @@ func unified(a, b string, e settle.Edit) string {
 	return text
 }
 
-// quoted writes a path as git does in patches, in quotes where it holds
-// anything unusual.
+// quoted writes a path as git does in patches: in quotes, with numbers for bytes, where
+// it holds anything unusual.
 func quoted(p string) string {
-	if !strings.ContainsAny(p, "\"\\\n\t\r") {
+	if !strings.ContainsAny(p, "\"\\") && Clean(p) == p {
 		return p
 	}
-	return fmt.Sprintf("%q", p)
+	var b strings.Builder
+	for i := range len(p) {
+		switch c := p[i]; {
+		case c == '"' || c == '\\':
+			b.WriteString("\\" + string(rune(c)))
+		case c >= '\a' && c <= '\r':
+			b.WriteString("\\" + string("abtnvfr"[c-'\a']))
+		case c < ' ' || c >= 0x7f:
+			fmt.Fprintf(&b, "\\%03o", c)
+		default:
+			b.WriteByte(c)
+		}
+	}
+	return `"` + b.String() + `"`
 }
 
 // SettlementPatch prints all edits of a plan as one diff.
@@ -60,7 +73,7 @@ func Settlement(p *Page, plan *settle.Plan, written bool) {
 		fmt.Fprintln(p.W, p.bold("FORMATTERS"))
 		var rows [][]string
 		for _, a := range plan.Assignments {
-			rows = append(rows, []string{"  " + a.Type.Name + in(a.Paths), a.Formatter.Name, clean(strings.Join(append([]string{a.Because}, a.Leaving...), "; "))})
+			rows = append(rows, []string{"  " + a.Type.Name + in(a.Paths), a.Formatter.Name, Clean(strings.Join(append([]string{a.Because}, a.Leaving...), "; "))})
 		}
 		for _, line := range p.flow(rows) {
 			fmt.Fprintln(p.W, line)
@@ -99,7 +112,7 @@ func in(paths []string) string {
 	case 0:
 		return ""
 	case 1:
-		return " in " + clean(paths[0])
+		return " in " + Clean(paths[0])
 	}
 	return fmt.Sprintf(" in %d places", len(paths))
 }
@@ -175,7 +188,7 @@ func (h *habit) add(d settle.Decision) {
 
 // decisionText says why a decision is as it is, what it touches and what it settles.
 func decisionText(d settle.Decision) string {
-	text := "because " + clean(d.Because)
+	text := "because " + Clean(d.Because)
 	if d.Touched > 0 {
 		text += "; touches " + count(d.Touched, "file", "files")
 	} else if d.Touched == 0 && !d.FromCode {
@@ -199,7 +212,7 @@ func settleEdits(p *Page, plan *settle.Plan, written bool) {
 	var rows [][]string
 	for _, e := range plan.Edits {
 		added, gone := diffLines(e)
-		rows = append(rows, []string{"  " + string(e.Action), clean(e.Path), fmt.Sprintf("+%d", added), fmt.Sprintf("-%d", gone)})
+		rows = append(rows, []string{"  " + string(e.Action), Clean(e.Path), fmt.Sprintf("+%d", added), fmt.Sprintf("-%d", gone)})
 	}
 	printCut(p, table(rows, 2, 3))
 	fmt.Fprintln(p.W)
@@ -241,7 +254,7 @@ func settleOpen(p *Page, plan *settle.Plan) {
 				fmt.Fprintf(p.W, "  and %d more like it\n", len(list)-i)
 				break
 			}
-			for j, line := range wrap(clean(what), p.Width-4) {
+			for j, line := range wrap(Clean(what), p.Width-4) {
 				indent := "  "
 				if j > 0 {
 					indent = "    "
@@ -249,7 +262,7 @@ func settleOpen(p *Page, plan *settle.Plan) {
 				fmt.Fprintln(p.W, indent+line)
 			}
 		}
-		for _, line := range wrap(clean(why), p.Width-6) {
+		for _, line := range wrap(Clean(why), p.Width-6) {
 			fmt.Fprintf(p.W, "      %s\n", p.faint(line))
 		}
 	}

@@ -15,7 +15,7 @@ import (
 // Survey prints what is in a repository: file types, settings files, programs,
 // and what stands out about them.
 func Survey(p *Page, root string, r *audit.Result) {
-	fmt.Fprintf(p.W, "%s: %s, %s, %s\n\n", p.bold(clean(path.Base(root))), fileCount(len(r.Picture.Tree.Files)),
+	fmt.Fprintf(p.W, "%s: %s, %s, %s\n\n", p.bold(Clean(path.Base(root))), fileCount(len(r.Picture.Tree.Files)),
 		count(settingsFiles(r), "settings file", "settings files"), count(len(r.Programs), "program", "programs"))
 	if len(r.Picture.Tree.Files) == 0 {
 		fmt.Fprintln(p.W, "There is nothing here yet. Add files, then run: treaty survey")
@@ -65,7 +65,7 @@ func surveyTypes(p *Page, r *audit.Result) {
 		if len(list) == 8 {
 			text += " …"
 		}
-		rows = append(rows, []string{t.Type.Name, fmt.Sprint(t.Files), clean(text)})
+		rows = append(rows, []string{t.Type.Name, fmt.Sprint(t.Files), Clean(text)})
 	}
 	if others > 0 {
 		rows = append(rows, []string{count(others, "other type", "other types"), fmt.Sprint(files), "nothing a program could format"})
@@ -85,7 +85,7 @@ func surveyFiles(p *Page, r *audit.Result) {
 			inside[f.Readers[0].Program.Name]++
 			continue
 		}
-		rows = append(rows, []string{statusOf(r, f), fmt.Sprint(f.Governs), cut(strings.Join(readersOf(r, f), ", "), 30), clean(f.Path)})
+		rows = append(rows, []string{statusOf(r, f), fmt.Sprint(f.Governs), cut(strings.Join(readersOf(r, f), ", "), 30), Clean(f.Path)})
 	}
 	for _, name := range sortedKeys(inside) {
 		rows = append(rows, []string{"read", fmt.Sprint(inside[name]), name, "in the text of " + count(inside[name], "file", "files") + ", about itself"})
@@ -163,7 +163,7 @@ func surveyPrograms(p *Page, r *audit.Result) {
 				rows = append(rows, []string{"  and more", "", "", fmt.Sprintf("in %d places", len(seen)-i)})
 				break
 			}
-			rows = append(rows, []string{"  " + seenWords[s.As], clean(s.Version), runsText(s), clean(where(s))})
+			rows = append(rows, []string{"  " + seenWords[s.As], Clean(s.Version), runsText(s), Clean(where(s))})
 		}
 	}
 	fmt.Fprintln(p.W)
@@ -262,7 +262,7 @@ func standsOut(p *Page, r *audit.Result) {
 				message = f.Rule.Title + " of " + f.Type.Name + ": " + message
 			}
 		}
-		for i, line := range wrap(clean(message), p.Width-9) {
+		for i, line := range wrap(Clean(message), p.Width-9) {
 			lead := strings.Repeat(" ", 7)
 			if i == 0 {
 				lead = pad(p.severity(f.Severity), 7)
@@ -274,7 +274,7 @@ func standsOut(p *Page, r *audit.Result) {
 		}
 	}
 	for _, path := range r.Picture.Unread {
-		fmt.Fprintf(p.W, "%s  %s\n", pad("unknown", 7), clean(path)+" looks like settings of style; no program known here reads it")
+		fmt.Fprintf(p.W, "%s  %s\n", pad("unknown", 7), Clean(path)+" looks like settings of style; no program known here reads it")
 	}
 }
 

@@ -8,7 +8,7 @@ import (
 // Change prints a line of watching: what is new, gone or open, with the time. On a
 // terminal a long one goes on below, further in.
 func Change(p *Page, at, event, severity, path, message, code, id string, open *int) error {
-	text := clean(message)
+	text := Clean(message)
 	switch event {
 	case "start":
 		event, text = "", "watching; "+count(*open, "finding", "findings")+" open"
@@ -18,7 +18,7 @@ func Change(p *Page, at, event, severity, path, message, code, id string, open *
 		event = ""
 	default:
 		if text = fmt.Sprintf("%s: %s (%s %s)", severity, text, code, id); path != "" {
-			text = clean(path) + ": " + text
+			text = Clean(path) + ": " + text
 		}
 	}
 	head := fmt.Sprintf("%s  %-4s  ", at, event)

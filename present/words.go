@@ -24,9 +24,9 @@ func fileCount(n int) string { return count(n, "file", "files") }
 func place(s conflict.Side) string {
 	switch {
 	case s.Path != "" && s.Line > 0:
-		return fmt.Sprintf("%s:%d", clean(s.Path), s.Line)
+		return fmt.Sprintf("%s:%d", Clean(s.Path), s.Line)
 	case s.Path != "":
-		return clean(s.Path)
+		return Clean(s.Path)
 	case s.Basis == claim.Default:
 		return "its default"
 	}

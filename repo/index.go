@@ -3,43 +3,58 @@ package repo
 import (
 	"bytes"
 	"encoding/binary"
-	"os"
+	"io"
 	"path/filepath"
 	"strings"
-	"unicode/utf8"
 	"unsafe"
 )
 
-// tracked reads the paths that git tracks from its index, which takes a fraction
-// of the time of asking git. The format is that of gitformat-index(5), versions
-// 2 to 4. It returns false where the index is of a kind that is better left to
-// git: split, sparse, or with another hash than SHA-1.
-func tracked(gitDir string) (paths []string, sparse, ok bool) {
-	config, err := os.ReadFile(filepath.Join(gitDir, "config"))
-	if err != nil || bytes.Contains(bytes.ToLower(config), []byte("objectformat")) {
-		return nil, false, false
-	}
-	raw, err := os.ReadFile(filepath.Join(gitDir, "index"))
-	if err != nil {
-		return nil, false, false
-	}
-	return parseIndex(raw, nil)
+// indexed is what an index says.
+type indexed struct {
+	paths   []string        // of the files, where no entries are wanted
+	modules map[string]bool // paths of other repositories within
+	sparse  bool            // some of the files are left out of the work tree
 }
 
-// entries reads the files of the index with their contents' names, as tracked does.
-// Of files with conflicts of a merge the side at hand counts.
-func entries(gitDir string) (list []blob, ok bool) {
-	config, err := os.ReadFile(filepath.Join(gitDir, "config"))
+// readIndex reads git's index, which takes a fraction of the time of asking git.
+// The format is that of gitformat-index(5), versions 2 to 4. Each file with its
+// contents' name is handed to use, if it is not nil. It returns false where the
+// index is of a kind that is better left to git: split, sparse, or with another
+// hash than SHA-1.
+func readIndex(g *gitAt, use func(b blob, stage int)) (indexed, bool) {
+	config, err := readRegular(filepath.Join(g.common(), "config"))
 	if err != nil || bytes.Contains(bytes.ToLower(config), []byte("objectformat")) {
-		return nil, false
+		return indexed{}, false
 	}
-	raw, err := os.ReadFile(filepath.Join(gitDir, "index"))
+	raw, err := readIndexFile(g.index())
 	if err != nil {
-		return nil, false
+		return indexed{}, false
 	}
-	list = make([]blob, 0, indexCount(raw))
-	_, _, ok = parseIndex(raw, func(b blob, stage int) {
-		if (stage == 0 || stage == 2) && utf8.ValidString(b.path) {
+	return parseIndex(raw, use)
+}
+
+// readIndexFile reads a regular file, however large.
+func readIndexFile(name string) ([]byte, error) {
+	at, err := openPlace(filepath.Dir(name))
+	if err != nil {
+		return nil, err
+	}
+	defer at.close()
+	f, info, err := at.open(filepath.Base(name))
+	if err != nil {
+		return nil, err
+	}
+	defer f.Close()
+	raw := make([]byte, info.Size())
+	_, err = io.ReadFull(f, raw)
+	return raw, err
+}
+
+// entries returns the files of git's index with their contents' names, as readIndex
+// does. Of files with conflicts of a merge the side at hand counts.
+func entries(g *gitAt) (list []blob, ok bool) {
+	_, ok = readIndex(g, func(b blob, stage int) {
+		if stage == 0 || stage == 2 {
 			list = append(list, b)
 		}
 	})
@@ -66,25 +81,24 @@ func indexCount(raw []byte) int {
 	return min(int(binary.BigEndian.Uint32(raw[8:])), len(raw)/entryFixed)
 }
 
-// parseIndex reads the paths of an index, and hands each entry, but for the names of
-// other repositories within, to use, if it is not nil, and else lists the paths.
-func parseIndex(raw []byte, use func(b blob, stage int)) (paths []string, sparse, ok bool) {
+// parseIndex reads the text of an index, as readIndex does.
+func parseIndex(raw []byte, use func(b blob, stage int)) (x indexed, ok bool) {
 	if len(raw) < indexHeader+indexTrailer || string(raw[:4]) != "DIRC" {
-		return nil, false, false
+		return indexed{}, false
 	}
 	version, count := binary.BigEndian.Uint32(raw[4:]), indexCount(raw)
 	if version < 2 || version > 4 || count != int(binary.BigEndian.Uint32(raw[8:])) {
-		return nil, false, false
+		return indexed{}, false
 	}
 	text := unsafe.String(&raw[0], len(raw)) // the paths are parts of it; nobody writes to raw
 	end := len(raw) - indexTrailer
 	if use == nil {
-		paths = make([]string, 0, count)
+		x.paths = make([]string, 0, count)
 	}
 	at, last := indexHeader, ""
 	for range count {
 		if at+entryFixed > end {
-			return nil, false, false
+			return indexed{}, false
 		}
 		from := at
 		mode := binary.BigEndian.Uint32(raw[at+24:]) & 0xf000
@@ -93,7 +107,7 @@ func parseIndex(raw []byte, use func(b blob, stage int)) (paths []string, sparse
 		skipped := false
 		if flags&extendedFlag != 0 {
 			if version < 3 || name+2 > end {
-				return nil, false, false
+				return indexed{}, false
 			}
 			skipped = binary.BigEndian.Uint16(raw[name:])&skipWorktree != 0
 			name += 2
@@ -103,7 +117,7 @@ func parseIndex(raw []byte, use func(b blob, stage int)) (paths []string, sparse
 			drop, n := offsetVarint(raw[name:end])
 			stop := strings.IndexByte(text[min(name+n, end):end], 0)
 			if n == 0 || stop < 0 || drop > len(last) {
-				return nil, false, false
+				return indexed{}, false
 			}
 			p = last[:len(last)-drop] + text[name+n:name+n+stop]
 			at = name + n + stop + 1
@@ -113,30 +127,45 @@ func parseIndex(raw []byte, use func(b blob, stage int)) (paths []string, sparse
 				length = strings.IndexByte(text[name:end], 0)
 			}
 			if length < 0 || name+length >= end {
-				return nil, false, false
+				return indexed{}, false
 			}
 			p = text[name : name+length]
 			at += (name + length - at + 8) &^ 7
 		}
 		last = p
-		if use != nil && mode != gitlinkType && p != "" {
-			use(blob{p, text[from+40 : from+60], mode == linkType}, int(flags>>12)&3)
-		}
+		x.sparse = x.sparse || skipped
 		switch {
-		case skipped:
-			sparse = true
-		case use == nil && mode != gitlinkType && p != "":
-			paths = append(paths, p)
+		case !ordinary(p):
+		case mode == gitlinkType:
+			if x.modules == nil {
+				x.modules = map[string]bool{}
+			}
+			x.modules[p] = true
+		case use != nil:
+			use(blob{p, text[from+40 : from+60], mode == linkType}, int(flags>>12)&3)
+		default:
+			x.paths = append(x.paths, p)
 		}
 	}
 	for at+8 <= end { // extensions
 		switch string(raw[at : at+4]) {
 		case "link", "sdir":
-			return nil, false, false
+			return indexed{}, false
 		}
 		at += 8 + int(binary.BigEndian.Uint32(raw[at+4:]))
 	}
-	return paths, sparse, at == end
+	return x, at == end
+}
+
+// ordinary reports whether a path is one that git would check out.
+func ordinary(p string) bool {
+	if p == "" {
+		return false
+	}
+	if p[0] != '.' && p[0] != '/' && !strings.Contains(p, "/.") && !strings.Contains(p, "//") {
+		return true // as nearly all are
+	}
+	return valid(p) && !gits(p)
 }
 
 // offsetVarint reads a number as pack offsets are written, and the bytes it

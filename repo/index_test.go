@@ -40,23 +40,35 @@ func TestTracked(t *testing.T) {
 			gitIn("add", "-N", "later") // needs an extended entry
 		}
 		want := strings.Split(strings.TrimSuffix(gitIn("ls-files", "-z"), "\x00"), "\x00")
-		got, sparse, ok := tracked(filepath.Join(dir, ".git"))
+		got, ok := readIndex(at(dir), nil)
 		require.True(t, ok, version)
-		assert.False(t, sparse)
+		assert.False(t, got.sparse)
 		slices.Sort(want)
-		slices.Sort(got)
-		assert.Equal(t, want, got, version)
+		slices.Sort(got.paths)
+		assert.Equal(t, want, got.paths, version)
 	}
 	gitIn("update-index", "--skip-worktree", "a0")
-	got, sparse, ok := tracked(filepath.Join(dir, ".git"))
+	got, ok := readIndex(at(dir), nil)
 	require.True(t, ok)
-	assert.True(t, sparse)
-	assert.NotContains(t, got, "a0")
+	assert.True(t, got.sparse)
+	assert.Contains(t, got.paths, "a0", "it may be there all the same")
 	gitIn("update-index", "--split-index")
-	_, _, ok = tracked(filepath.Join(dir, ".git"))
+	_, ok = readIndex(at(dir), nil)
 	assert.False(t, ok, "a split index is left to git")
-	_, _, ok = tracked(t.TempDir())
+	_, ok = readIndex(at(t.TempDir()), nil)
 	assert.False(t, ok)
+}
+
+// at is git in a work tree, asked about nothing.
+func at(dir string) *gitAt { return &gitAt{top: dir, dir: filepath.Join(dir, ".git")} }
+
+func TestPathsThatGitWouldNotCheckOut(t *testing.T) {
+	for _, p := range []string{"", "/etc/x", "a/../../x", "..", "a//b", "./a", ".git/hooks/pre-commit", "a/.GIT/config", ".git ", "x/.git./y", ".g\u200cit/x"} {
+		assert.False(t, ordinary(p), p)
+	}
+	for _, p := range []string{"a", ".gitignore", "a/.github/x.yml", "a.b/..c", "\xff/x", "git/x"} {
+		assert.True(t, ordinary(p), p)
+	}
 }
 
 func FuzzIndex(f *testing.F) {

@@ -1,6 +1,7 @@
 package repo
 
 import (
+	"io/fs"
 	"os"
 	"path/filepath"
 	"runtime"
@@ -18,12 +19,12 @@ func (r *Repo) Installed(names []string) []presence.Seen {
 	var out []presence.Seen
 	for _, name := range names {
 		for _, dir := range toolFolders {
-			if executable(filepath.Join(r.Root, filepath.FromSlash(dir), name)) {
+			if runs(r.place.root.Stat(onThisSystem(dir + "/" + name))) {
 				out = append(out, presence.Seen{As: "installed", Path: dir + "/" + name, Folder: "."})
 			}
 		}
 		for _, dir := range filepath.SplitList(os.Getenv("PATH")) {
-			if p := filepath.Join(dir, name); filepath.IsAbs(dir) && executable(p) {
+			if p := filepath.Join(dir, name); filepath.IsAbs(dir) && runs(os.Stat(onThisSystem(p))) {
 				out = append(out, presence.Seen{As: "installed", Path: p, Folder: "."})
 				break
 			}
@@ -32,11 +33,15 @@ func (r *Repo) Installed(names []string) []presence.Seen {
 	return out
 }
 
-// executable reports whether there is a program at p.
-func executable(p string) bool {
+// onThisSystem is the name of the file that a program is in.
+func onThisSystem(program string) string {
 	if runtime.GOOS == "windows" {
-		p += ".exe"
+		return program + ".exe"
 	}
-	info, err := os.Stat(p)
+	return program
+}
+
+// runs reports whether a file is there and can be run.
+func runs(info fs.FileInfo, err error) bool {
 	return err == nil && info.Mode().IsRegular() && (runtime.GOOS == "windows" || info.Mode()&0o111 != 0)
 }

@@ -15,11 +15,11 @@ const patience = 10 * time.Second
 // lock keeps other runs from writing until it is released. Where another run holds
 // it longer than a while, the error says which. The system releases the lock of a
 // run that is killed.
-func lock(state string) (release func(), err error) {
-	if err := os.MkdirAll(state, 0o755); err != nil {
-		return nil, err
+func lock(state *place) (release func(), err error) {
+	if info, err := state.root.Lstat("lock"); err == nil && !info.Mode().IsRegular() {
+		return nil, fmt.Errorf("%s: %w", filepath.Join(state.name, "lock"), notRegular("lock", info.Mode()))
 	}
-	f, err := os.OpenFile(filepath.Join(state, "lock"), os.O_RDWR|os.O_CREATE, 0o644)
+	f, err := state.root.OpenFile("lock", os.O_RDWR|os.O_CREATE, 0o600)
 	if err != nil {
 		return nil, err
 	}

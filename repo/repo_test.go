@@ -1,7 +1,6 @@
 package repo
 
 import (
-	"io/fs"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -18,7 +17,7 @@ func git2(t *testing.T, dir string, args ...string) {
 	t.Helper()
 	args = append([]string{"-c", "user.name=t", "-c", "user.email=t@skerry.example", "-c", "protocol.file.allow=always"}, args...)
 	cmd := exec.Command("git", args...)
-	cmd.Dir = dir
+	cmd.Dir, cmd.Env = dir, Unbound(os.Environ())
 	out, err := cmd.CombinedOutput()
 	require.NoError(t, err, string(out))
 }
@@ -179,14 +178,15 @@ func TestWriteIsAllOrNothing(t *testing.T) {
 	outside := t.TempDir()
 	put(t, outside, "secret=keep")
 	for says, bad := range map[string]Change{
-		"changed while the plan was made":  change("b", "something else", "new"),
-		"leads out of the repository":      change("out", "keep", "new"),
-		"d/e/f cannot be written":          change("d/e/f", "-", "new"),
-		"folder cannot be written":         change("folder", "-", "new"),
-		"c changed while":                  change("c", "-", "new"),
-		"missing cannot be written":        change("missing", "old", "new"),
-		"../up leads out of the":           change("../up", "-", "new"),
-		"gone cannot be written (no such ": change("gone", "was here", "-"),
+		"changed while the plan was made":   change("b", "something else", "new"),
+		"leads out of the repository":       change("out", "keep", "new"),
+		"a/e/f cannot be written":           change("a/e/f", "-", "new"),
+		"git's own folder and is not":       change(".git/hooks/x", "-", "new"),
+		"folder cannot be written":          change("folder", "-", "new"),
+		"c changed while":                   change("c", "-", "new"),
+		"missing cannot be written":         change("missing", "old", "new"),
+		"../up leads out of the":            change("../up", "-", "new"),
+		"gone cannot be written (file does": change("gone", "was here", "-"),
 	} {
 		t.Run(says, func(t *testing.T) {
 			dir := t.TempDir()
@@ -204,16 +204,6 @@ func TestWriteIsAllOrNothing(t *testing.T) {
 			assert.Len(t, after, len(before))
 		})
 	}
-}
-
-// A replacement that fails half-way puts back those before it.
-func TestPutBack(t *testing.T) {
-	dir := t.TempDir()
-	put(t, dir, "a=new", "b=made")
-	done := []Change{change("a", "old", "new"), change("b", "-", "made")}
-	require.NoError(t, putBack(done, []string{filepath.Join(dir, "a"), filepath.Join(dir, "b")}, []fs.FileMode{0o644, 0o644}))
-	assert.Equal(t, "old", read(t, dir, "a"))
-	assert.Equal(t, "(not there)", read(t, dir, "b"))
 }
 
 // Settings that would have git start a program do not.

@@ -7,30 +7,34 @@ import (
 	"fmt"
 	"io"
 	"io/fs"
+	"os"
 	"os/exec"
 	"path"
 	"path/filepath"
 	"slices"
+	"strconv"
 	"strings"
 	"sync"
 
 	"jollytreaty/core/memory"
 )
 
-// Revision is the files of one commit, read from git without touching the work
-// tree. It is a file system; Close ends the process that reads for it.
+// Revision is the files of one commit, or of the index, read from git without
+// touching the work tree. It is a file system; Close ends the process that reads
+// for it.
 type Revision struct {
 	Name  string   // the commit's hash
 	Paths []string // every file, sorted
 
 	blobs []blob // by path
 
-	mutex sync.Mutex
-	kept  map[string][]byte // what was read, by id: most of it is asked for again
-	room  int               // for more of it, in bytes
-	cmd   *exec.Cmd
-	in    io.WriteCloser
-	out   *bufio.Reader
+	mutex   sync.Mutex
+	kept    map[string][]byte // what was read, by id: most of it is asked for again
+	room    int               // for more of it, in bytes
+	missing string            // the first file whose contents the clone does not have
+	cmd     *exec.Cmd
+	in      io.WriteCloser
+	out     *bufio.Reader
 }
 
 type blob struct {
@@ -47,25 +51,110 @@ func (v *Revision) blob(p string) (blob, bool) {
 	return v.blobs[i], true
 }
 
+// MissingError says that the clone does not have what is asked for. It tells what
+// would bring it.
+type MissingError struct{ What, Bring string }
+
+func (e *MissingError) Error() string {
+	return fmt.Sprintf("%s; to bring it: %s", e.What, e.Bring)
+}
+
+// What brings what a clone leaves out.
+const (
+	bringHistory  = "git fetch --unshallow"
+	bringContents = "git fetch --refetch --no-filter"
+)
+
 // At reads the list of files of a revision, in any of the ways in which git
-// names one. The error says that git knows none of that name.
-func (r *Repo) At(revision string) (*Revision, error) {
+// names one; of all files, or of those at the paths. The error says that git knows
+// none of that name, or is a MissingError.
+func (r *Repo) At(revision string, paths ...string) (*Revision, error) {
 	if !r.Git {
 		return nil, fmt.Errorf("%s is no git work tree, so it has no revisions", r.Root)
 	}
-	name, err := git(r.Root, "rev-parse", "--verify", "--quiet", "--end-of-options", revision+"^{commit}")
+	name, err := r.git.line("rev-parse", "--verify", "--quiet", "--end-of-options", revision+"^{commit}")
 	if err != nil {
-		if shallow, _ := git(r.Root, "rev-parse", "--is-shallow-repository"); strings.TrimSpace(string(shallow)) == "true" {
-			return nil, errors.New("git knows no revision of that name here, as the clone is shallow; fetch more of its history, as with git fetch --unshallow")
+		if r.git.says("rev-parse", "--is-shallow-repository") {
+			return nil, &MissingError{"git knows no revision of that name here, as the clone is shallow and has a part of its history only", bringHistory}
+		}
+		if id, err := r.git.line("rev-parse", "--verify", "--quiet", "--end-of-options", revision); err == nil && r.git.partial() {
+			return nil, &MissingError{fmt.Sprintf("the clone does not have the commit %s", id), bringContents}
 		}
 		return nil, errors.New("git knows no revision of that name")
 	}
-	v := &Revision{Name: strings.TrimSpace(string(name))}
-	list, err := git(r.Root, "ls-tree", "-r", "-z", "--full-tree", v.Name)
+	v := &Revision{Name: name}
+	args := []string{"ls-tree", "-r", "-z", "--full-tree", v.Name}
+	if len(paths) > 0 && len(paths) < maxNamed {
+		args = append(append(args, "--"), literal(paths)...)
+	}
+	list, err := r.git.ask(args...)
 	if err != nil {
-		return nil, gitError(err)
+		if r.git.partial() {
+			return nil, &MissingError{fmt.Sprintf("the clone does not have the list of files of %s", revision), bringContents}
+		}
+		return nil, err
 	}
 	return v, v.start(r, list, func(fields []string) (id string, ok bool) { return fields[2], fields[1] == "blob" })
+}
+
+// maxNamed bounds how many paths are named to git at once.
+const maxNamed = 1000
+
+// literal keeps git from reading patterns in paths.
+func literal(paths []string) []string {
+	out := make([]string, len(paths))
+	for i, p := range paths {
+		out[i] = ":(literal,top)" + p
+	}
+	return out
+}
+
+// says reports whether git answers with "true".
+func (g *gitAt) says(args ...string) bool {
+	answer, err := g.line(args...)
+	return err == nil && answer == "true"
+}
+
+// partial reports whether the clone leaves out some of what its history is made of.
+func (g *gitAt) partial() bool {
+	_, err := g.line("config", "--get-regexp", `^(remote\..*\.promisor|extensions\.partialclone)$`)
+	return err == nil
+}
+
+// Borrow has contents that the clone leaves out read from the repository it was cloned
+// from, where that is a folder of this machine: as git reads from alternates, without
+// fetching or starting anything.
+func (r *Repo) Borrow() {
+	if !r.Git {
+		return
+	}
+	remotes, err := r.git.ask("config", "--get-regexp", `^remote\..*\.promisor$`)
+	if err != nil {
+		return // nothing is left out
+	}
+	var stores []string
+	for line := range strings.Lines(string(remotes)) {
+		key, promises, _ := strings.Cut(strings.TrimSpace(line), " ")
+		url, err := r.git.line("config", strings.TrimSuffix(key, "promisor")+"url")
+		if err != nil || promises != "true" {
+			continue
+		}
+		if rest, ok := strings.CutPrefix(url, "file://"); ok {
+			url = rest
+		}
+		for _, objects := range []string{filepath.Join(url, ".git", "objects"), filepath.Join(url, "objects")} {
+			if info, err := os.Stat(objects); err == nil && info.IsDir() && filepath.IsAbs(objects) {
+				stores = append(stores, strconv.Quote(objects))
+				break
+			}
+		}
+	}
+	if had := r.git.variable("GIT_ALTERNATE_OBJECT_DIRECTORIES"); had != "" {
+		stores = append(stores, had)
+	}
+	if stores != nil {
+		r.git.env = append(r.git.env, "GIT_ALTERNATE_OBJECT_DIRECTORIES="+strings.Join(stores, string(os.PathListSeparator)))
+	}
 }
 
 // Staged reads the list of files that would be committed: those of the index. Of
@@ -75,13 +164,13 @@ func (r *Repo) Staged() (*Revision, error) {
 		return nil, fmt.Errorf("%s is no git work tree, so nothing is staged", r.Root)
 	}
 	v := &Revision{Name: "what is staged"}
-	if list, ok := entries(filepath.Join(r.Root, ".git")); ok {
+	if list, ok := entries(r.git); ok {
 		v.blobs = list
 		return v, v.ready(r)
 	}
-	list, err := git(r.Root, "ls-files", "--stage", "-z", "--full-name")
+	list, err := r.git.ask("ls-files", "--stage", "-z", "--full-name")
 	if err != nil {
-		return nil, gitError(err)
+		return nil, err
 	}
 	return v, v.start(r, list, func(fields []string) (id string, ok bool) { return fields[1], fields[2] == "0" || fields[2] == "2" })
 }
@@ -90,30 +179,24 @@ func (r *Repo) Staged() (*Revision, error) {
 // all that is staged where there is none. Files that go are left out.
 func (r *Repo) Changed() ([]string, error) {
 	differs := func(base string) ([]byte, error) {
-		return git(r.Root, "diff-index", "--cached", "--name-only", "-z", "--no-renames", "--diff-filter=d", base, "--")
+		return r.git.ask("diff-index", "--cached", "--name-only", "-z", "--no-renames", "--no-ext-diff", "--no-textconv", "--ignore-submodules", "--diff-filter=d", base, "--")
 	}
 	out, err := differs("HEAD")
 	if err == nil {
 		return records(out), nil
 	}
-	if _, none := git(r.Root, "rev-parse", "--verify", "--quiet", "HEAD"); none == nil {
-		return nil, gitError(err)
+	if _, none := r.git.line("rev-parse", "--verify", "--quiet", "HEAD"); none == nil {
+		if r.git.partial() {
+			return nil, &MissingError{"the clone does not have the list of files of its last commit", bringContents}
+		}
+		return nil, err
 	}
-	empty, err := git(r.Root, "hash-object", "-t", "tree", "/dev/null")
+	empty, err := r.git.line("hash-object", "-t", "tree", "--stdin")
 	if err == nil {
-		out, err = differs(strings.TrimSpace(string(empty)))
+		out, err = differs(empty)
 	}
 	if err != nil {
-		return nil, gitError(err)
-	}
-	return records(out), nil
-}
-
-// Unstaged returns the paths of which the work tree differs from the index.
-func (r *Repo) Unstaged() ([]string, error) {
-	out, err := git(r.Root, "diff-files", "--name-only", "-z")
-	if err != nil {
-		return nil, gitError(err)
+		return nil, err
 	}
 	return records(out), nil
 }
@@ -137,18 +220,11 @@ func (v *Revision) start(r *Repo, list []byte, entry func(fields []string) (id s
 		if !ok || len(fields) != 3 || fields[0] == "160000" {
 			continue // another repository within
 		}
-		if id, counts := entry(fields); counts {
-			v.add(p, id, fields[0] == "120000")
+		if id, counts := entry(fields); counts && ordinary(p) {
+			v.blobs = append(v.blobs, blob{p, id, fields[0] == "120000"})
 		}
 	}
 	return v.ready(r)
-}
-
-// add enters a file.
-func (v *Revision) add(p, id string, link bool) {
-	if fs.ValidPath(p) {
-		v.blobs = append(v.blobs, blob{p, id, link})
-	}
 }
 
 // ready starts the process that reads the files.
@@ -171,7 +247,7 @@ func (v *Revision) ready(r *Repo) error {
 		}
 	}
 	v.kept, v.room = map[string][]byte{}, maxKept
-	v.cmd = gitCommand(r.Root, "cat-file", "--batch")
+	v.cmd = r.git.command("cat-file", "--batch")
 	var err error
 	if v.in, err = v.cmd.StdinPipe(); err != nil {
 		return err
@@ -212,13 +288,21 @@ func (v *Revision) Close() error {
 	return v.cmd.Wait()
 }
 
-// maxLinks bounds how many links may follow one another.
-const maxLinks = 20
+// Missing returns a MissingError if contents that were asked for are not in the
+// clone, so that whatever was found out from the others says nothing.
+func (v *Revision) Missing() error {
+	v.mutex.Lock()
+	defer v.mutex.Unlock()
+	if v.missing == "" {
+		return nil
+	}
+	return &MissingError{fmt.Sprintf("the clone leaves out contents of files, such as those of %q in %s", v.missing, v.Name), bringContents}
+}
 
 // Open opens a file or folder.
 func (v *Revision) Open(name string) (fs.File, error) {
 	fail := func(err error) (fs.File, error) { return nil, &fs.PathError{Op: "open", Path: name, Err: err} }
-	if !fs.ValidPath(name) {
+	if !valid(name) {
 		return fail(fs.ErrInvalid)
 	}
 	p := name
@@ -230,36 +314,44 @@ func (v *Revision) Open(name string) (fs.File, error) {
 			}
 			return fail(fs.ErrNotExist)
 		}
-		text, err := v.read(b.id)
+		text, err := v.read(b)
 		if err != nil {
 			return fail(err)
 		}
 		if !b.link {
 			return memory.File(path.Base(name), text), nil
 		}
-		if p = path.Join(path.Dir(p), string(text)); !fs.ValidPath(p) {
-			return fail(errors.New("the link leads out of the repository"))
+		if p = path.Join(path.Dir(p), string(text)); !valid(p) || path.IsAbs(string(text)) {
+			return fail(errLeadsOut)
 		}
 	}
-	return fail(errors.New("too many links"))
+	return fail(errLinks)
 }
 
 // maxKept bounds how much of what was read is kept, in bytes.
 const maxKept = 16 << 20
 
-// read asks git for an object, once as long as there is room to keep it.
-func (v *Revision) read(id string) ([]byte, error) {
+// read asks git for a file's contents, once as long as there is room to keep them.
+func (v *Revision) read(b blob) ([]byte, error) {
 	v.mutex.Lock()
 	defer v.mutex.Unlock()
-	if text, ok := v.kept[id]; ok {
+	if text, ok := v.kept[b.id]; ok {
 		return text, nil
 	}
-	text, err := v.ask(id)
+	if v.missing != "" {
+		return nil, errMissing // the result is of no use any more
+	}
+	text, err := v.ask(b.id)
+	if errors.Is(err, errMissing) {
+		v.missing = b.path
+	}
 	if err == nil && len(text) <= v.room {
-		v.kept[id], v.room = text, v.room-len(text)
+		v.kept[b.id], v.room = text, v.room-len(text)
 	}
 	return text, err
 }
+
+var errMissing = errors.New("the clone does not have it")
 
 func (v *Revision) ask(id string) ([]byte, error) {
 	if len(id) == 20 {
@@ -274,7 +366,16 @@ func (v *Revision) ask(id string) ([]byte, error) {
 	}
 	size := 0
 	if _, err := fmt.Sscanf(head, id+" blob %d", &size); err != nil {
-		return nil, fmt.Errorf("git does not have it: %s", strings.TrimSpace(head))
+		if strings.HasSuffix(head, " missing\n") {
+			return nil, errMissing
+		}
+		return nil, fmt.Errorf("git cannot read it: %s", strings.TrimSpace(head))
+	}
+	if size > maxFile {
+		if _, err := v.out.Discard(size + 1); err != nil {
+			return nil, err
+		}
+		return nil, errLarge
 	}
 	text := make([]byte, size+1)
 	if _, err := io.ReadFull(v.out, text); err != nil {

@@ -2,11 +2,11 @@ package repo
 
 import (
 	"bytes"
+	"crypto/rand"
 	"errors"
 	"fmt"
 	"io/fs"
-	"os"
-	"path/filepath"
+	"path"
 	"strings"
 )
 
@@ -24,148 +24,249 @@ func (r *Repo) Write(changes []Change) error {
 	if len(changes) == 0 {
 		return nil
 	}
-	targets, modes := make([]string, len(changes)), make([]fs.FileMode, len(changes))
-	for i, c := range changes {
-		var err error
-		if targets[i], err = r.target(c.Path); err != nil {
+	j := &journal{}
+	for _, c := range changes {
+		step, err := r.prepare(c)
+		if err != nil {
 			return err
 		}
-		if err := unchanged(targets[i], c); err != nil {
-			return err
-		}
-		if modes[i], err = r.writable(targets[i], c); err != nil {
-			return notWritten(c.Path, err)
-		}
+		j.steps = append(j.steps, step)
 	}
-	state, err := r.state()
-	if err != nil {
-		return err
-	}
-	unlock, err := lock(state)
-	if err != nil {
-		return err
-	}
-	defer unlock()
-	for i, c := range changes { // another run may have written while this one waited
-		if err := unchanged(targets[i], c); err != nil {
-			return err
-		}
-	}
-	if err := writeRecord(state, changes, modes); err != nil {
-		return fmt.Errorf("the journal in %s cannot be written (%w); nothing was changed", state, reason(err))
-	}
-	for i, c := range changes {
-		if err := carry(targets[i], c, modes[i]); err != nil {
-			back := putBack(changes[:i], targets, modes)
-			err = errors.Join(notWritten(c.Path, err), back, os.RemoveAll(filepath.Join(state, journalName)))
-			return err
-		}
-	}
-	return r.close(state)
+	return r.carryOut(j)
 }
 
-// Replace gives one file that is there other contents, in one step and with no way
-// back. A file that no longer has the contents before is an error.
-func (r *Repo) Replace(path string, before, after []byte) error {
-	c := Change{path, before, after}
-	target, err := r.target(path)
+// prepare finds out what a change needs, and whether it can be made.
+func (r *Repo) prepare(c Change) (journaled, error) {
+	target, err := r.target(c.Path)
 	if err != nil {
-		return err
+		return journaled{}, err
 	}
-	mode, err := r.writable(target, c)
-	if err != nil {
-		return notWritten(path, err)
+	step := journaled{Change: c, target: target, mode: 0o644, temp: tempBeside(target)}
+	for dir := path.Dir(target); c.Before == nil && !r.place.there(dir); dir = path.Dir(dir) {
+		step.folders = append(step.folders, dir)
 	}
-	return carry(target, c, mode)
-}
-
-// writable returns the rights of a file that is to change, or why it cannot.
-func (r *Repo) writable(target string, c Change) (fs.FileMode, error) {
-	if err := writableFolder(filepath.Dir(target)); err != nil {
-		return 0, err
+	if err := r.unchanged(step); err != nil {
+		return journaled{}, err
 	}
 	if c.Before == nil {
-		return 0o644, nil
+		return step, nil
 	}
-	info, err := os.Stat(target)
+	info, err := r.place.root.Lstat(target)
 	if err != nil {
-		return 0, err
+		return journaled{}, notWritten(c.Path, err)
 	}
 	if info.Mode().Perm()&0o222 == 0 {
-		return 0, errors.New("it is read-only")
+		return journaled{}, notWritten(c.Path, errors.New("it is read-only"))
 	}
-	return info.Mode(), nil
+	step.mode = info.Mode().Perm()
+	return step, nil
 }
 
-func notWritten(path string, err error) error {
-	return fmt.Errorf("%s cannot be written (%w); nothing was changed. Make it writable and run the command again", path, reason(err))
-}
-
-// reason strips what an error repeats of the path.
-func reason(err error) error {
-	var p *fs.PathError
-	if errors.As(err, &p) {
-		return p.Err
-	}
-	return err
+// tempBeside is a name that nobody can have foreseen, in the same folder.
+func tempBeside(target string) string {
+	return path.Join(path.Dir(target), tempPrefix+strings.ToLower(rand.Text()))
 }
 
 // target returns where a path leads, links followed, and refuses places outside
-// the repository.
-func (r *Repo) target(path string) (string, error) {
-	full := filepath.Join(r.Root, filepath.FromSlash(path))
-	root, err := filepath.EvalSymlinks(r.Root)
-	if err != nil {
-		return "", err
+// the repository and in git's own folder.
+func (r *Repo) target(name string) (string, error) {
+	if !valid(name) {
+		return "", fmt.Errorf("%s leads out of the repository and is not written", name)
 	}
-	real, err := filepath.EvalSymlinks(full)
-	if errors.Is(err, fs.ErrNotExist) {
-		folder, folderErr := filepath.EvalSymlinks(filepath.Dir(full))
-		if folderErr != nil {
-			return "", notWritten(path, folderErr)
-		}
-		real, err = filepath.Join(folder, filepath.Base(full)), nil
-	}
-	if err != nil {
-		return "", notWritten(path, err)
-	}
-	if !strings.HasPrefix(real, root+string(filepath.Separator)) {
-		return "", fmt.Errorf("%s leads out of the repository and is not written", path)
+	real, err := r.place.resolve(name)
+	var link *fs.PathError
+	switch {
+	case errors.Is(err, errLeadsOut) && errors.As(err, &link) && link.Path != name:
+		return "", fmt.Errorf("%s leads out of the repository, by the link %s, and is not written", name, link.Path)
+	case errors.Is(err, errLeadsOut):
+		return "", fmt.Errorf("%s leads out of the repository and is not written: it is a link", name)
+	case err != nil:
+		return "", notWritten(name, err)
+	case gits(real):
+		return "", fmt.Errorf("%s lies in git's own folder and is not written", name)
 	}
 	return real, nil
 }
 
 // unchanged checks that a file still is what the change was made from.
-func unchanged(target string, c Change) error {
-	now, err := os.ReadFile(target)
+func (r *Repo) unchanged(c journaled) error {
+	now, there, err := r.now(c.target)
 	switch {
-	case errors.Is(err, fs.ErrNotExist) && c.Before == nil:
-		return nil
 	case err != nil:
 		return notWritten(c.Path, err)
+	case !there && c.Before == nil:
+		return nil
+	case !there:
+		return notWritten(c.Path, fs.ErrNotExist)
 	case c.Before == nil || !bytes.Equal(now, c.Before):
 		return fmt.Errorf("%s changed while the plan was made; nothing was written. Run the command again", c.Path)
 	}
 	return nil
 }
 
-// writableFolder returns why nothing can be taken out of a folder, or nil.
-func writableFolder(dir string) error {
-	f, err := os.CreateTemp(dir, ".treaty-*")
+// now reads a file that may be missing.
+func (r *Repo) now(target string) (text []byte, there bool, err error) {
+	text, _, err = r.place.read(target)
+	if errors.Is(err, fs.ErrNotExist) {
+		return nil, false, nil
+	}
+	return text, err == nil, err
+}
+
+// carryOut carries out a journal that is not written yet.
+func (r *Repo) carryOut(j *journal) error {
+	state, err := r.state(true)
+	if err != nil {
+		return fmt.Errorf("%w; nothing was changed", err)
+	}
+	defer state.close()
+	unlock, err := lock(state)
 	if err != nil {
 		return err
 	}
-	f.Close()
-	return os.Remove(f.Name())
-}
-
-// putBack restores files that were changed already.
-func putBack(done []Change, targets []string, modes []fs.FileMode) error {
-	var errs []error
-	for i, c := range done {
-		if err := carry(targets[i], Change{Path: c.Path, Before: c.After, After: c.Before}, modes[i]); err != nil {
-			errs = append(errs, fmt.Errorf("%s could not be put back: %w", c.Path, err))
+	defer unlock()
+	if state.there(journalName) {
+		return errors.New("another settlement was interrupted here; nothing was changed. " + howToGoOn)
+	}
+	for _, c := range j.steps { // another run may have written while this one waited
+		if err := r.unchanged(c); err != nil {
+			return err
 		}
 	}
-	return errors.Join(errs...)
+	if err := j.put(state, resolved(r.Root)); err != nil {
+		if drop(state, journalName) != nil {
+			return fmt.Errorf("the journal in %s cannot be written (%w), nor taken away; nothing was changed yet. %s", state.name, reason(err), howToGoOn)
+		}
+		return fmt.Errorf("the journal in %s cannot be written (%w); nothing was changed", state.name, reason(err))
+	}
+	for i, c := range j.steps {
+		if err := r.carry(c); err != nil {
+			return r.rollBack(state, j.steps[:i+1], err)
+		}
+	}
+	r.keepFolders(j.steps)
+	if err := j.end(state); err != nil {
+		return fmt.Errorf("everything is written, but what undoes it cannot be kept: %w", err)
+	}
+	return nil
+}
+
+// keepFolders brings to disk which files the folders hold. Where that fails, the
+// files are there all the same.
+func (r *Repo) keepFolders(steps []journaled) {
+	done := map[string]bool{}
+	for _, c := range steps {
+		if dir := path.Dir(c.target); !done[dir] {
+			done[dir] = true
+			_ = r.place.keepFolder(dir)
+		}
+	}
+}
+
+// rollBack puts back what was changed after the last of the steps failed. Where that
+// is not possible either, the journal stays.
+func (r *Repo) rollBack(state *place, steps []journaled, why error) error {
+	failed := steps[len(steps)-1].Path
+	for i := len(steps) - 1; i >= 0; i-- {
+		if err := r.carry(steps[i].reversed()); err != nil && !(i == len(steps)-1 && errors.Is(why, errChanged)) {
+			return fmt.Errorf("%s cannot be written (%w), and %s cannot be put back (%w), so that a part is changed; the journal is kept in %s. %s",
+				failed, reason(why), steps[i].Path, reason(err), state.name, howToGoOn)
+		}
+	}
+	if err := drop(state, journalName); err != nil {
+		return fmt.Errorf("%w; the journal in %s cannot be taken away (%w). %s", notWritten(failed, why), state.name, reason(err), howToGoOn)
+	}
+	return notWritten(failed, why)
+}
+
+// reversed is the change back.
+func (c journaled) reversed() journaled {
+	c.Before, c.After = c.After, c.Before
+	return c
+}
+
+// carry brings a file to its new text, if it is not there already. Of one that
+// somebody changed in between it says so and leaves it.
+func (r *Repo) carry(c journaled) error {
+	if r.place.there(c.temp) { // a run that was stopped has left it
+		if err := r.place.remove(c.temp); err != nil {
+			return err
+		}
+	}
+	if real, err := r.place.resolve(c.target); err != nil {
+		return err
+	} else if real != c.target || gits(real) {
+		return errChanged
+	}
+	now, there, err := r.now(c.target)
+	switch {
+	case err != nil:
+		return err
+	case there && c.After != nil && bytes.Equal(now, c.After):
+		return nil
+	case !there && c.After == nil:
+		return r.removeFolders(c)
+	case there != (c.Before != nil) || there && !bytes.Equal(now, c.Before):
+		return errChanged
+	case c.After == nil:
+		if err := r.place.remove(c.target); err != nil {
+			return err
+		}
+		return r.removeFolders(c)
+	}
+	if !there && len(c.folders) > 0 {
+		if err := r.place.makeFolder(c.folders[0], 0o755); err != nil {
+			return err
+		}
+	}
+	err = r.place.create(c.temp, c.After, c.mode)
+	if err == nil {
+		if there {
+			if was, err := r.place.root.Lstat(c.target); err == nil {
+				sameOwner(r.place.root, c.temp, was)
+			}
+		}
+		err = r.place.rename(c.temp, c.target)
+	}
+	if err != nil {
+		_ = r.place.remove(c.temp)
+	}
+	return err
+}
+
+// removeFolders takes away the folders that were made for a file, unless something
+// else has come to lie in them.
+func (r *Repo) removeFolders(c journaled) error {
+	for _, dir := range c.folders {
+		if !r.place.there(dir) {
+			continue
+		}
+		entries, err := fs.ReadDir(r.FS(), dir)
+		if err != nil || len(entries) > 0 {
+			return err
+		}
+		if err := r.place.remove(dir); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+var errChanged = errors.New("somebody changed it in between")
+
+// Replace gives one file that is there other contents, in one step and with no way
+// back. A file that no longer has the contents before is an error.
+func (r *Repo) Replace(path string, before, after []byte) error {
+	c, err := r.prepare(Change{path, before, after})
+	if err == nil {
+		if err = r.carry(c); err != nil {
+			err = notWritten(path, err)
+		}
+	}
+	return err
+}
+
+// notWritten says that a file stands in the way of all changes.
+func notWritten(path string, err error) error {
+	return fmt.Errorf("%s cannot be written (%w); nothing was changed. Make it writable and run the command again", path, reason(err))
 }

@@ -11,11 +11,12 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"os"
-	"os/exec"
 	"path/filepath"
 	"strconv"
 
 	"golang.org/x/tools/txtar"
+
+	"jollytreaty/repo"
 )
 
 // kinds are the file types written, with their share in percent and a line.
@@ -70,12 +71,7 @@ func main() {
 		put(name, bytes.Repeat([]byte(kind.line), 1+size/len(kind.line)))
 		written++
 	}
-	for _, args := range [][]string{{"init", "-q"}, {"add", "-A"}, {"-c", "user.name=bench", "-c", "user.email=bench@skerry.example", "commit", "-q", "-m", "generated"}} {
-		cmd := exec.Command("git", args...)
-		cmd.Dir = root
-		cmd.Stderr = os.Stderr
-		check(cmd.Run())
-	}
+	check(repo.New(root, "bench", "bench@skerry.example", "generated"))
 }
 
 func folder(service int) string { return fmt.Sprintf("services/service%03d", service) }

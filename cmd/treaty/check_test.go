@@ -172,8 +172,8 @@ func TestSinceInAShallowClone(t *testing.T) {
 	clone := filepath.Join(t.TempDir(), "clone")
 	git(t, dir, "", "clone", "-q", "--depth", "1", "file://"+dir, clone)
 	r := run(t, clone, "check", "--since", "HEAD~1")
-	assert.Equal(t, 2, r.code)
-	assert.Contains(t, r.err, "the clone is shallow; fetch more of its history")
+	assert.Equal(t, 3, r.code)
+	assert.Contains(t, r.err, "the clone is shallow and has a part of its history only; to bring it: git fetch --unshallow")
 	assert.Zero(t, run(t, clone, "check", "--since", "HEAD").code)
 }
 

@@ -1,7 +1,10 @@
 package main
 
 import (
+	"os"
+	"os/exec"
 	"path/filepath"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -60,11 +63,57 @@ func TestHouseRulesFromOneRepositoryToAnother(t *testing.T) {
 	other := filepath.Join(above, "other")
 	require.Zero(t, run(t, other, "settle", "--house", house, "--write").code)
 	now := contents(t, other)
-	assert.Contains(t, now["treaty.toml"], `adopts = ["../house.toml"]`)
+	assert.Contains(t, now["treaty.toml"], `adopts = [".treaty/house/house.toml"]`, "they come with the repository")
+	assert.Equal(t, drafted.out, now[".treaty/house/house.toml"])
 	assert.Contains(t, now["rustfmt.toml"], "tab_spaces = 2")
 	assert.Empty(t, run(t, other, "settle", "--patch").out)
 	write(t, other, map[string]string{"rustfmt.toml": "tab_spaces = 4\n"})
 	assert.Contains(t, run(t, other, "conflicts").out, "the treaty says 2 spaces, and rustfmt writes 4 spaces")
+
+	write(t, above, map[string]string{"house.toml": strings.ReplaceAll(drafted.out, "indent_size = 2", "indent_size = 3")})
+	require.Zero(t, run(t, other, "settle", "--house", house, "--write", "--force").code)
+	assert.Contains(t, contents(t, other)["rustfmt.toml"], "tab_spaces = 3", "newer ones take their place")
+	require.Zero(t, run(t, other, "settle", "--undo").code)
+	assert.Equal(t, drafted.out, contents(t, other)[".treaty/house/house.toml"])
+}
+
+// House rules outside of the repository are read only where the person names them.
+func TestHouseRulesThatLieElsewhere(t *testing.T) {
+	above := write(t, t.TempDir(), map[string]string{
+		"house/team/treaty.toml": "treaty = 1\nadopts = [\"../treaty.toml\"]\n", "house/treaty.toml": "treaty = 1\n[[article]]\ntype = \"rust\"\n  [article.style]\n  indent_size = 2\n",
+		"pier/treaty.toml": "treaty = 1\nadopts = [\"../house/team/treaty.toml\"]\n", "pier/a.rs": "fn a() {}\n", "pier/rustfmt.toml": "tab_spaces = 8\n", "secret": "password = horn\n",
+	})
+	pier, house := filepath.Join(above, "pier"), filepath.Join(above, "house/team/treaty.toml")
+	refused := run(t, pier, "audit")
+	assert.Equal(t, 2, refused.code)
+	assert.Contains(t, refused.err, "treaty.toml:2:1: adopts ../house/team/treaty.toml: that lies outside of this repository and is not read")
+	assert.Contains(t, refused.err, "--house "+house)
+	for _, command := range [][]string{{"check"}, {"audit"}, {"conflicts"}, {"settle"}} {
+		r := run(t, pier, append(command, "--house", house)...)
+		assert.LessOrEqual(t, r.code, 1, "%v %s", command, r.err)
+		assert.Contains(t, r.out, "2 spaces", "%v", command)
+	}
+	trusting := func(where string) func(*exec.Cmd) {
+		config := write(t, t.TempDir(), map[string]string{"treaty/settings.toml": "house = [\"" + where + "\"]\n"})
+		return func(c *exec.Cmd) { c.Env = append(os.Environ(), "XDG_CONFIG_HOME="+config) }
+	}
+	assert.Contains(t, runAs(t, trusting(filepath.Join(above, "house")), pier, "conflicts").out, "the treaty says 2 spaces")
+	assert.Equal(t, 2, runAs(t, trusting(filepath.Join(above, "hous")), pier, "audit").code)
+
+	write(t, pier, map[string]string{"treaty.toml": "treaty = 1\nadopts = [\"../secret\"]\n"})
+	assert.NotContains(t, run(t, pier, "audit").err, "horn")
+	require.NoError(t, os.Remove(filepath.Join(pier, "treaty.toml")))
+	require.NoError(t, os.Symlink("../secret", filepath.Join(pier, "treaty.toml")))
+	linked := run(t, pier, "audit")
+	assert.Equal(t, 2, linked.code)
+	assert.Contains(t, linked.err, "treaty.toml cannot be opened: it is a link that leads out of the repository")
+
+	require.NoError(t, os.Remove(filepath.Join(pier, "treaty.toml")))
+	require.Zero(t, run(t, pier, "settle", "--house", house, "--write").code)
+	now := contents(t, pier)
+	assert.Contains(t, now["treaty.toml"], `adopts = [".treaty/house/team/treaty.toml"]`)
+	assert.Contains(t, now[".treaty/house/treaty.toml"], "indent_size = 2")
+	assert.Contains(t, run(t, pier, "audit").out, "0 errors")
 }
 
 func TestEmit(t *testing.T) {

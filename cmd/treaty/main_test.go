@@ -3,10 +3,12 @@ package main
 import (
 	"bytes"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strings"
 	"syscall"
 	"testing"
@@ -16,16 +18,31 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jollytreaty/demo"
+	"jollytreaty/repo"
 )
 
 // treaty is the built program, in a folder anybody can reach.
 var treaty string
 
 func TestMain(m *testing.M) {
+	// The tests' repositories are their own, whatever git started them for.
+	bound := os.Environ()
+	for _, pair := range bound {
+		if !slices.Contains(repo.Unbound(bound), pair) {
+			name, _, _ := strings.Cut(pair, "=")
+			os.Unsetenv(name)
+		}
+	}
 	dir, err := os.MkdirTemp("", "treaty-test-")
 	if err == nil {
 		err = os.Chmod(dir, 0o755)
 	}
+	for _, name := range []string{"state", "nobody"} {
+		if err == nil {
+			err = errors.Join(os.Mkdir(filepath.Join(dir, name), 0o755), os.Chmod(filepath.Join(dir, name), 0o777))
+		}
+	}
+	os.Setenv("XDG_STATE_HOME", filepath.Join(dir, "state"))
 	if err == nil {
 		treaty = filepath.Join(dir, "treaty")
 		build := exec.Command("go", "build", "-o", treaty, ".")
@@ -95,7 +112,7 @@ func contents(t *testing.T, dir string) map[string]string {
 		switch {
 		case err != nil:
 			return err
-		case d.IsDir() && (d.Name() == ".git" || strings.HasSuffix(p, "/.treaty/state")):
+		case d.IsDir() && d.Name() == ".git":
 			return filepath.SkipDir
 		case d.Type().IsRegular():
 			text, err := os.ReadFile(p)
@@ -207,7 +224,7 @@ func TestListing(t *testing.T) {
 func asNobody(c *exec.Cmd) {
 	if os.Geteuid() == 0 {
 		c.SysProcAttr = &syscall.SysProcAttr{Credential: &syscall.Credential{Uid: 65534, Gid: 65534}}
-		c.Env = append(os.Environ(), "HOME=/nonexistent")
+		c.Env = append(os.Environ(), "HOME=/nonexistent", "XDG_STATE_HOME="+filepath.Join(filepath.Dir(treaty), "nobody"))
 	}
 }
 

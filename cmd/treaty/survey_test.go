@@ -132,10 +132,11 @@ func TestEntriesOfOnesOwn(t *testing.T) {
 	}
 	for says, text := range broken {
 		write(t, dir, map[string]string{".treaty/programs/berth.entry.toml": text})
-		r := run(t, dir, "audit")
-		assert.Equal(t, 2, r.code, says)
-		assert.Contains(t, r.err, says)
-		assert.Contains(t, r.err, "berth.entry.toml")
+		r := run(t, dir, "check")
+		assert.Equal(t, 1, r.code, says)
+		assert.Contains(t, r.out, "berth.entry.toml is no valid entry of a program: ")
+		assert.Contains(t, strings.Join(strings.Fields(r.out), " "), says)
+		assert.Equal(t, 2, run(t, dir, "catalog", "berth").code)
 	}
 }
 

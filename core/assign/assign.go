@@ -78,7 +78,7 @@ func For(p *claim.Picture, t *treaty.Treaty, g *claim.Group) Assignment {
 		}
 		c := Candidate{Program: e, Reasons: g.Signs(e)}
 		if article != nil && article.Formatter == e.ID {
-			c.Reasons = append([]claim.Seen{{As: byArticle, Path: treaty.Name, Line: article.Line}}, c.Reasons...)
+			c.Reasons = append([]claim.Seen{{As: byArticle, Path: article.Path, Line: article.Line}}, c.Reasons...)
 		}
 		if len(c.Reasons) == 0 {
 			continue

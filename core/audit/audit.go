@@ -11,7 +11,6 @@ import (
 	"io/fs"
 	"runtime"
 	"slices"
-	"strings"
 	"sync"
 	"time"
 
@@ -62,6 +61,7 @@ type Region struct {
 type Result struct {
 	Picture  *claim.Picture
 	Treaty   *treaty.Treaty // nil without a treaty file
+	Brought  *treaty.Treaty // of a change that is judged by what it starts from, its own treaty
 	Verdicts []assign.Assignment
 	Types    []TypeSummary // most files first
 	Programs []Program
@@ -94,9 +94,17 @@ type Options struct {
 	Day    time.Time            // decides which waivers hold
 	Inside func(tree.File) bool // files in which settings about themselves are looked for
 
-	// Outside reads files outside of the repository that its treaty names, by their
-	// paths from the root; nil where there is no outside.
-	Outside func(path string) ([]byte, error)
+	// Outside reads files outside of the repository that its treaty adopts, or that a
+	// person has named, as treaty.Sources has it; House is the path of house rules that
+	// count besides.
+	Outside func(path, by string) ([]byte, error)
+	House   string
+
+	// Base, if it is not nil, is an audit of the state that a change starts from. Its
+	// treaty says what is waived, exempt and left out, and its catalog which programs
+	// there are, but for those that the change adds: a change is not to say how it is
+	// judged.
+	Base *Result
 
 	// Measure says how the code itself is looked at; nil for not at all.
 	Measure *evidence.Options
@@ -111,17 +119,22 @@ type Options struct {
 }
 
 // Run audits the files at paths below fsys, with the repository's own entries
-// added to the catalog. An error means that the treaty file or an entry is not
-// valid, or that ctx was done; anything else that is wrong in the repository is a
-// finding.
+// added to the catalog. An error means that the treaty file is not valid, or that ctx
+// was done; anything else that is wrong in the repository is a finding.
 func Run(ctx context.Context, fsys fs.FS, paths []string, c *catalog.Catalog, o Options) (*Result, error) {
 	r := &Result{day: o.Day}
-	c, err := c.Extended(fsys, catalog.Folder)
-	if err != nil {
+	extend := c.Extended
+	if o.Base != nil {
+		extend = o.Base.Picture.Catalog.Completed
+	}
+	c, invalid := extend(fsys, catalog.Folder)
+	var err error
+	if r.Treaty, err = readTreaty(fsys, c, o); err != nil {
 		return nil, err
 	}
-	if r.Treaty, err = readTreaty(fsys, c, o.Outside); err != nil {
-		return nil, err
+	if o.Base != nil {
+		r.Brought = r.Treaty
+		r.Treaty = r.Treaty.JudgedBy(o.Base.Treaty)
 	}
 	now := claim.Options{Parts: r.Treaty.Parts(), Inside: o.Inside, Changed: o.Changed}
 	var measured *evidence.Sample
@@ -129,6 +142,9 @@ func Run(ctx context.Context, fsys fs.FS, paths []string, c *catalog.Catalog, o 
 		now.Before, measured = o.Before.Picture.Tree, o.Before.Evidence
 	}
 	r.Picture = claim.Read(fsys, paths, c, now)
+	for _, at := range invalid {
+		r.Picture.Broken = append(r.Picture.Broken, claim.Broken{Path: at.Path, Line: at.Line, Column: at.Column, Why: "is no valid entry of a program: " + at.Message})
+	}
 	groups := r.Picture.Groups
 	r.Verdicts = make([]assign.Assignment, len(groups))
 	var wait sync.WaitGroup
@@ -166,18 +182,15 @@ func Run(ctx context.Context, fsys fs.FS, paths []string, c *catalog.Catalog, o 
 }
 
 // readTreaty reads the treaty file with the house rules it adopts.
-func readTreaty(fsys fs.FS, c *catalog.Catalog, outside func(string) ([]byte, error)) (*treaty.Treaty, error) {
-	t, err := treaty.Load(func(path string) ([]byte, error) {
-		if strings.HasPrefix(path, "../") {
-			if outside == nil {
-				return nil, fmt.Errorf("%s lies outside of what is looked at", path)
-			}
-			return outside(path)
-		}
+func readTreaty(fsys fs.FS, c *catalog.Catalog, o Options) (*treaty.Treaty, error) {
+	t, err := treaty.Load(treaty.Sources{Outside: o.Outside, House: o.House, Read: func(path string) ([]byte, error) {
 		f, err := fsys.Open(path)
 		if err != nil {
 			if errors.Is(err, fs.ErrNotExist) {
 				return nil, nil
+			}
+			if at := (*fs.PathError)(nil); errors.As(err, &at) {
+				err = at.Err
 			}
 			return nil, fmt.Errorf("%s cannot be opened: %w", path, err)
 		}
@@ -187,7 +200,7 @@ func readTreaty(fsys fs.FS, c *catalog.Catalog, outside func(string) ([]byte, er
 			return nil, fmt.Errorf("%s cannot be read: %w", path, err)
 		}
 		return append([]byte{}, src...), nil
-	})
+	}})
 	if err != nil || t == nil {
 		return nil, err
 	}

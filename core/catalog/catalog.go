@@ -90,14 +90,14 @@ func strict(text []byte, into any) error {
 	return toml.NewDecoder(strings.NewReader(string(text))).DisallowUnknownFields().Decode(into)
 }
 
-// Decode reads and checks one entry. Errors name the file.
+// Decode reads and checks one entry. The error is a *document.SyntaxError.
 func Decode(name string, text []byte) (*Entry, error) {
 	e, err := decode(name, text)
 	if err != nil {
 		return nil, err
 	}
 	if err := e.Known.Check(); err != nil {
-		return nil, fmt.Errorf("%s: %w", name, err)
+		return nil, invalid(name, err)
 	}
 	return e, nil
 }
@@ -106,21 +106,35 @@ func Decode(name string, text []byte) (*Entry, error) {
 func decode(name string, text []byte) (*Entry, error) {
 	e := &Entry{}
 	if err := strict(text, e); err != nil {
+		at := invalid(name, err)
+		at.Message = strings.TrimPrefix(at.Message, "toml: ")
 		var missing *toml.StrictMissingError
-		if errors.As(err, &missing) {
-			return nil, fmt.Errorf("%s: unknown key\n%s", name, missing.String())
+		var wrong *toml.DecodeError
+		switch {
+		case errors.As(err, &missing) && len(missing.Errors) > 0:
+			wrong = &missing.Errors[0]
+			at.Message = fmt.Sprintf("unknown key %q", strings.Join(wrong.Key(), "."))
+			at.Line, at.Column = wrong.Position()
+		case errors.As(err, &wrong):
+			at.Line, at.Column = wrong.Position()
 		}
-		return nil, fmt.Errorf("%s: %w", name, err)
+		return nil, at
 	}
 	if err := e.check(); err != nil {
-		return nil, fmt.Errorf("%s: %w", name, err)
+		return nil, invalid(name, err)
 	}
 	return e, nil
 }
 
+// idForm is the form of ids: they name files, and stand in commands that people type.
+var idForm = regexp.MustCompile(`^[a-z0-9][a-z0-9._+-]*$`)
+
 func (e *Entry) check() error {
 	if e.ID == "" || e.Name == "" || e.Version == "" || e.Source == "" || len(e.Roles) == 0 {
 		return errors.New("id, name, version, source and roles are needed")
+	}
+	if !idForm.MatchString(e.ID) {
+		return fmt.Errorf("id = %q has other characters than small letters, digits and . _ + -", e.ID)
 	}
 	for _, r := range e.Roles {
 		if !slices.Contains([]string{Formatter, Linter, Editor, VersionControl, ImportSorter, Language}, r) {

@@ -17,20 +17,32 @@ func TestExtended(t *testing.T) {
 	entry := func(id string) *fstest.MapFile {
 		return &fstest.MapFile{Data: []byte("id = \"" + id + "\"\nname = \"Ours\"\nroles = [\"formatter\"]\nversion = \"1\"\nsource = \"in house\"\n")}
 	}
-	same, err := c.Extended(fstest.MapFS{}, catalog.Folder)
-	require.NoError(t, err)
+	same, invalid := c.Extended(fstest.MapFS{}, catalog.Folder)
+	require.Empty(t, invalid)
 	assert.Same(t, c, same, "without a folder nothing changes")
 
-	more, err := c.Extended(fstest.MapFS{".treaty/programs/berth.entry.toml": entry("berth"), ".treaty/programs/rustfmt.entry.toml": entry("rustfmt"), ".treaty/programs/readme.md": {}}, catalog.Folder)
-	require.NoError(t, err)
+	more, invalid := c.Extended(fstest.MapFS{".treaty/programs/berth.entry.toml": entry("berth"), ".treaty/programs/rustfmt.entry.toml": entry("rustfmt"), ".treaty/programs/readme.md": {}}, catalog.Folder)
+	require.Empty(t, invalid)
 	assert.Len(t, more.Entries, len(c.Entries)+1)
 	assert.Equal(t, "Ours", more.ByID("berth").Name)
 	assert.Equal(t, "Ours", more.ByID("rustfmt").Name, "it takes the place of the built-in one")
 	assert.Equal(t, "rustfmt", c.ByID("rustfmt").Name, "which stays as it is")
 
-	_, err = c.Extended(fstest.MapFS{".treaty/programs/a.entry.toml": entry("b"), ".treaty/programs/c.entry.toml": {Data: []byte("x = 1\n")}}, catalog.Folder)
-	assert.ErrorContains(t, err, "a.entry.toml: its id is \"b\"")
-	assert.ErrorContains(t, err, "c.entry.toml: unknown key")
+	own := fstest.MapFS{".treaty/programs/berth.entry.toml": entry("berth"), ".treaty/programs/rustfmt.entry.toml": entry("rustfmt")}
+	completed, invalid := c.Completed(own, catalog.Folder)
+	require.Empty(t, invalid)
+	assert.Equal(t, "rustfmt", completed.ByID("rustfmt").Name, "which is known already")
+	assert.Equal(t, "Ours", completed.ByID("berth").Name)
+
+	rest, invalid := c.Extended(fstest.MapFS{
+		".treaty/programs/a.entry.toml": entry("b"), ".treaty/programs/c.entry.toml": {Data: []byte("# c\nx = 1\n")}, ".treaty/programs/d.entry.toml": {Data: []byte("x = \n")},
+		".treaty/programs/e.entry.toml": {Data: make([]byte, 2<<20)}, ".treaty/programs/f.entry.toml": entry("f"), ".treaty/programs/x.entry.toml": entry("x y"),
+	}, catalog.Folder)
+	assert.NotNil(t, rest.ByID("f"), "what is valid counts")
+	require.Len(t, invalid, 5)
+	for i, says := range []string{"a.entry.toml:1:1: its id is \"b\"", "c.entry.toml:2:1: unknown key \"x\"", "d.entry.toml:1:5: ", "e.entry.toml:1:1: larger than 1024 kB", "x.entry.toml:1:1: id = \"x y\""} {
+		assert.ErrorContains(t, invalid[i], says)
+	}
 }
 
 // Bases, runs and packages of the entries hang together.

@@ -30,12 +30,45 @@ type Known struct {
 	once sync.Once
 	keys map[string]any
 	err  error
+
+	gather sync.Once
+	below  map[string][]string
 }
 
 // Keys returns what each key takes, by path: see document.DomainText.
 func (k *Known) Keys() map[string]any {
 	k.once.Do(k.read)
 	return k.keys
+}
+
+// Below returns the names of the known keys right below a path, as they stand in a
+// file, but for those that stand for any; nil where the path leads to no known key.
+func (k *Known) Below(path string) []string {
+	k.gather.Do(k.sort)
+	return k.below[path]
+}
+
+// sort gathers the names of keys by the path they are below.
+func (k *Known) sort() {
+	k.below = map[string][]string{}
+	had := map[string]bool{}
+	for key := range k.Keys() {
+		for up, rest := "", key; rest != ""; {
+			var name string
+			name, rest, _ = strings.Cut(rest, "/")
+			here := strings.TrimPrefix(up+"/"+name, "/")
+			if k.below[up] == nil {
+				k.below[up] = []string{}
+			}
+			if !had[here] && !strings.ContainsAny(name, "*<") {
+				k.below[up] = append(k.below[up], document.Unescape(name))
+			}
+			had[here], up = true, here
+		}
+	}
+	for _, names := range k.below {
+		slices.Sort(names)
+	}
 }
 
 // Check returns what is wrong with the notation.
@@ -83,6 +116,9 @@ func (k *Known) add(line string) error {
 	}
 	if several(path) > maxAlternatives {
 		return fmt.Errorf("known key %q: it stands for more than %d keys", line, maxAlternatives)
+	}
+	if len(k.keys) > maxKeys {
+		return fmt.Errorf("known key %q: these are more than %d keys", line, maxKeys)
 	}
 	for _, path := range braces(path) {
 		if path == "" || strings.ContainsAny(path, "{}\"") {
@@ -136,8 +172,12 @@ func cutPath(line string) (path, takes string) {
 	return line, ""
 }
 
-// maxAlternatives is how many keys one line may stand for.
-const maxAlternatives = 4096
+// Bounds of how many keys one line may stand for, and all of them; the largest
+// built-in entry has a tenth of that.
+const (
+	maxAlternatives = 4096
+	maxKeys         = 20_000
+)
 
 // several counts the paths that a pattern of alternatives stands for, up to the
 // limit.

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"cmp"
 	"encoding/json"
+	"fmt"
 	"io/fs"
 	"path"
 	"regexp"
@@ -20,6 +21,7 @@ type base struct {
 	named *document.Node // where it is named
 	data  map[string]any // settings that are known by name
 	file  *File          // a file that was found
+	by    *File          // the file that names it
 }
 
 // Missing is a base that a settings file names and that was not found.
@@ -55,8 +57,12 @@ type inheriting struct {
 	missing []Missing
 }
 
-// maxBases bounds a chain of bases, so that a circle ends.
-const maxBases = 30
+// maxBases bounds a chain of bases, so that a circle ends, and maxNamed how many a file
+// names itself.
+const (
+	maxBases = 30
+	maxNamed = 200
+)
 
 // resolve finds the bases of a file; chain is the files that extend it.
 func (in *inheriting) resolve(f *File, chain []*File) {
@@ -100,6 +106,14 @@ const notInstalled = "install the packages, or write down here what it sets"
 // one resolves a single base.
 func (in *inheriting) one(f *File, r Reader, i catalog.Inherit, at *document.Node, name, file string, chain []*File) {
 	b := base{place: r.Place, named: at}
+	if len(f.bases) > maxNamed {
+		return // the last that counts is the opaque one
+	}
+	if len(f.bases) == maxNamed {
+		in.missing = append(in.missing, Missing{Program: r.Program, File: f, Node: at, Name: name, Declared: f.Path, Hint: fmt.Sprintf("the file extends more than %d others, which are not read", maxNamed)})
+		f.bases = append(f.bases, b)
+		return
+	}
 	if data, ok := r.Program.Bases[name]; ok {
 		b.data = data
 		f.bases = append(f.bases, b)
@@ -283,21 +297,17 @@ func (in *inheriting) open(p string, by *File, r Reader) *File {
 }
 
 // borrow adds to a file the sections of the bases that f extends: their patterns
-// are about the files below the one that extends them. Of what f extends as a
-// base itself, place is the one as which it is read.
-func (to *File) borrow(f *File, place *catalog.Place, within []*File) {
-	within = append(within, f)
-	for _, b := range f.bases {
-		if b.file == nil || b.file.Doc == nil || slices.Contains(within, b.file) || len(within) > maxBases {
+// are about the files below the one that extends them.
+func (to *File) borrow(f *File) {
+	for _, b := range slices.Backward(f.inherits(nil)) {
+		if b.file == nil || b.file.Doc == nil {
 			continue
 		}
-		as := cmp.Or(place, b.place)
-		to.borrow(b.file, as, within)
 		for _, s := range b.file.sections {
 			if s.place != b.file.Readers[0].Place {
 				continue
 			}
-			s.place, s.from = as, b.file
+			s.place, s.from = b.place, b.file
 			if s.reach != everywhere {
 				to.reaches = append(to.reaches, b.file.reaches[s.reach])
 				s.reach = len(to.reaches) - 1
@@ -307,25 +317,52 @@ func (to *File) borrow(f *File, place *catalog.Place, within []*File) {
 	}
 }
 
-// layersOf returns the layers a file's bases give, weakest first; within is the
-// files that extend it, and parts gives the layers of a base's sections.
-func (f *File) layersOf(place *catalog.Place, within []*File, parts func(base *File) []layer) []layer {
-	within = append(within, f)
+// inherits returns the bases of a file with theirs in turn, strongest first, each file
+// once, where it counts most: what it sets before is overridden by itself. They are
+// told as the place of the file that extends them all; nil stands for every place.
+func (f *File) inherits(place *catalog.Place) []base {
+	var out []base
+	had := map[*File]bool{f: true}
+	var add func(f *File, in, as *catalog.Place, depth int)
+	add = func(f *File, in, as *catalog.Place, depth int) {
+		for _, b := range slices.Backward(f.bases) {
+			if in != nil && b.place != in || b.file != nil && had[b.file] || depth > maxBases {
+				continue
+			}
+			b.by, b.place = f, cmp.Or(as, b.place)
+			out = append(out, b)
+			if b.file == nil || b.file.Doc == nil {
+				continue
+			}
+			had[b.file] = true
+			var below *catalog.Place // of a base only what it extends as the same settings counts
+			if place != nil {
+				below = b.file.Readers[0].Place
+			}
+			add(b.file, below, b.place, depth+1)
+		}
+	}
+	add(f, place, nil, 0)
+	return out
+}
+
+// layersOf returns the layers a file's bases give, weakest first; parts gives the
+// layers of a base's sections.
+func (f *File) layersOf(place *catalog.Place, parts func(base *File) []layer) []layer {
 	var out []layer
-	for _, b := range f.bases {
+	for _, b := range slices.Backward(f.inherits(place)) {
+		inherited := b.by != f
 		switch {
-		case b.place != place || slices.Contains(within, b.file) || len(within) > maxBases:
 		case b.data != nil:
-			out = append(out, layer{file: f, place: place, node: document.FromData(b.data), base: b.named})
+			out = append(out, layer{file: b.by, place: place, node: document.FromData(b.data), base: b.named, inherited: inherited})
 		case b.file == nil || b.file.Doc == nil:
-			out = append(out, layer{file: f, place: place, opaque: b.named})
+			out = append(out, layer{file: b.by, place: place, opaque: b.named, inherited: inherited})
 		default:
-			for _, l := range b.file.layersOf(b.file.Readers[0].Place, within, parts) {
-				l.place, l.inherited = place, true
+			out = append(out, layer{file: b.file, place: place, node: b.file.Doc.Root.Find(b.file.Readers[0].Place.Section), inherited: true})
+			for _, l := range parts(b.file) {
+				l.place, l.inherited = place, l.inherited || inherited
 				out = append(out, l)
 			}
-			out = append(out, layer{file: b.file, place: place, node: b.file.Doc.Root.Find(b.file.Readers[0].Place.Section), inherited: true})
-			out = append(out, parts(b.file)...)
 		}
 	}
 	return out

@@ -210,7 +210,7 @@ type Picture struct {
 	Groups  []*Group // largest first
 	GroupOf []int32  // for each file of the tree, its group
 	Seen    map[*catalog.Entry][]Seen
-	Broken  []Broken // files that could not be opened
+	Broken  []Broken // files that could not be opened, or not be read in full
 	Opaque  []Opaque
 	Missing []Missing // bases that are not there
 	Unread  []string  // files that look like settings of style, and that no program known here reads
@@ -245,8 +245,9 @@ type Lost struct {
 	Why     string
 }
 
-// Broken is a file that could not be opened.
+// Broken is a file that could not be read, or of which only a part was.
 type Broken struct {
-	Path string
-	Err  error
+	Path         string
+	Line, Column int    // 0 for the whole file
+	Why          string // what is the matter, behind its name
 }

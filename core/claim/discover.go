@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"cmp"
 	"errors"
+	"fmt"
 	"io"
 	"io/fs"
 	"path"
@@ -183,7 +184,7 @@ func (p *Picture) discover(fsys fs.FS, paths []string, given map[string]*File, o
 		switch {
 		case errors.Is(errs[i], fs.ErrNotExist), errors.Is(errs[i], errNoSection):
 		case errs[i] != nil:
-			p.Broken = append(p.Broken, Broken{f.Path, plain(errs[i])})
+			p.Broken = append(p.Broken, Broken{Path: f.Path, Why: fmt.Sprintf("cannot be opened: %v", plain(errs[i]))})
 		default:
 			kept = append(kept, f)
 		}
@@ -197,7 +198,7 @@ func (p *Picture) discover(fsys fs.FS, paths []string, given map[string]*File, o
 		in.resolve(f, nil)
 	}
 	for _, f := range kept {
-		f.borrow(f, nil, nil)
+		f.borrow(f)
 	}
 	p.Missing = in.missing
 	p.Files = append(kept, in.extra...)
@@ -259,9 +260,6 @@ func plain(err error) error {
 	if !errors.As(err, &at) {
 		return err
 	}
-	if strings.Contains(at.Err.Error(), "escapes") {
-		return errors.New("it is a link that leads out of the repository")
-	}
 	return at.Err
 }
 
@@ -272,7 +270,9 @@ func shareMacros(files []*File) {
 	root := slices.IndexFunc(files, func(f *File) bool { return isAttributes(f) && f.Folder == "." })
 	for i, f := range files {
 		if root >= 0 && i != root && isAttributes(f) {
-			f.Doc.UseMacros(files[root].Doc)
+			if err := f.Doc.UseMacros(files[root].Doc); errors.As(err, &f.Err) {
+				f.Doc = nil
+			}
 		}
 	}
 }
@@ -306,7 +306,7 @@ func (f *File) read(fsys fs.FS) error {
 	if err != nil {
 		return err
 	}
-	f.Doc, err = document.Parse(syntax, f.Path, src)
+	f.Doc, err = document.ParseSettings(syntax, f.Path, src)
 	if err != nil {
 		if !errors.As(err, &f.Err) {
 			return err

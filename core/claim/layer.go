@@ -214,7 +214,7 @@ func isTrue(n *document.Node) bool { return n != nil && strings.EqualFold(n.Text
 // overrides, and the section for the group's language.
 func (s *stack) addFile(e *catalog.Entry, place *catalog.Place, f *File, g *Group) {
 	root := f.Doc.Root.Find(place.Section)
-	s.layers = append(s.layers, f.layersOf(place, nil, func(base *File) []layer { return f.sectionLayers(f.borrowed, base, place, g) })...)
+	s.layers = append(s.layers, f.layersOf(place, func(base *File) []layer { return f.sectionLayers(f.borrowed, base, place, g) })...)
 	flat := f.Doc.Syntax == document.EditorConfig || f.Doc.Syntax == document.Attributes
 	parts := slices.ContainsFunc(place.Overrides, func(o *catalog.Overrides) bool { return o.Key == "." && o.Files != keyItself && o.Item == "" })
 	switch {

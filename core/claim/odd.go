@@ -147,7 +147,7 @@ func (o *odd) look(fsys fs.FS, otherwise func(path string) bool) {
 func (o *odd) nearly(base string) string {
 	for _, length := range []int{len(base), len(base) + 1, len(base) - 1} {
 		for _, known := range o.byLength[length] {
-			if path.Ext(known[1:]) == path.Ext(base[1:]) && nearest.Distance(base, known) == 1 && !numbered(base, known) {
+			if path.Ext(known[1:]) == path.Ext(base[1:]) && nearest.Within(1, base, known) && !numbered(base, known) {
 				return known
 			}
 		}

@@ -2,6 +2,7 @@ package claim
 
 import (
 	"cmp"
+	"fmt"
 	"io/fs"
 	"slices"
 	"strings"
@@ -69,6 +70,11 @@ func (p *Picture) take(fsys fs.FS, found []presence.Found) {
 	for _, f := range found {
 		if f.Everyone {
 			p.RunsEverything = true
+			continue
+		}
+		if f.Excess > 0 {
+			p.Broken = append(p.Broken, Broken{Path: f.Seen.Path, Line: f.Seen.Line,
+				Why: fmt.Sprintf("cannot be read in full: it starts more than %d programs; those behind are passed over", f.Excess)})
 			continue
 		}
 		if f.Project != "" {

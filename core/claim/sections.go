@@ -1,6 +1,7 @@
 package claim
 
 import (
+	"fmt"
 	"slices"
 	"strings"
 
@@ -73,8 +74,12 @@ func (f *File) findSections() {
 	case document.Ignores:
 		var list pattern.IgnoreList
 		for _, n := range root.Items {
+			if list.Crowded() {
+				f.tooMany(n, list.Len())
+				return
+			}
 			if ig, ok := pattern.ParseIgnore(n.Text()); ok {
-				list = append(list, ig)
+				list.Add(ig)
 			}
 		}
 		for _, r := range f.Readers {
@@ -89,7 +94,26 @@ func (f *File) findSections() {
 		for _, r := range f.Readers {
 			f.findPlaceSections(r, root.Find(r.Place.Section))
 		}
+		if len(f.sections) > maxParts {
+			at := f.sections[maxParts].node
+			if at == nil {
+				at = root
+			}
+			f.tooMany(at, maxParts)
+		}
 	}
+}
+
+// maxParts bounds the parts of a settings file that are about some files only: each
+// is compared with every file below.
+const maxParts = 2000
+
+// tooMany says that a settings file is not read, as it has more patterns than are
+// compared with every file.
+func (f *File) tooMany(at *document.Node, most int) {
+	line, column := f.Doc.Position(at.KeyStart)
+	f.Err = &document.SyntaxError{Path: f.Path, Line: line, Column: column, Message: fmt.Sprintf("has more than %d patterns, more than are compared with every file", most)}
+	f.Doc, f.sections, f.reaches = nil, nil, nil
 }
 
 func (f *File) add(s section, r reach) {

@@ -56,6 +56,7 @@ func Find(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treaty, meas
 		expired(t, day, &whole)
 	})
 	wait.Wait()
+	whole.countRest()
 	for _, f := range whole.list {
 		groups.add(f)
 	}
@@ -68,6 +69,15 @@ func Restated(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treaty, 
 	var c collector
 	restated(p, verdicts, &c)
 	return c.finished(p, t, day)
+}
+
+// countRest says how many findings were too many to be told.
+func (c *collector) countRest() {
+	for key, n := range c.alike {
+		if n.rest != nil && n.more > 1 {
+			n.rest.Message = fmt.Sprintf("%s has %d more of the kind from here on", key.path, n.more)
+		}
+	}
 }
 
 // finished returns the findings in order, with what is waived.

@@ -204,6 +204,60 @@ func shortHash(parts []string) string {
 type collector struct {
 	byKey map[string]*Finding
 	list  []*Finding
+	alike map[alike]*crowd
+}
+
+// alike is findings with one code that are about one settings file and no type.
+type alike struct {
+	code Code
+	path string
+}
+
+// crowd counts them. What is too much to be told one by one is counted in one finding.
+type crowd struct {
+	told int
+	rest *Finding
+	more int
+}
+
+// maxAlike is how many findings with one code are told of one settings file.
+const maxAlike = 100
+
+// enough reports whether a finding with a code, about a settings file, would only be
+// counted, and counts it then.
+func (c *collector) enough(code Code, path string) bool {
+	n := c.alike[alike{code, path}]
+	if n == nil || n.rest == nil {
+		return false
+	}
+	n.more++
+	return true
+}
+
+// crowded counts a finding, and reports whether it is one too many.
+func (c *collector) crowded(f *Finding) bool {
+	if f.Type != nil || len(f.Sides) == 0 {
+		return false
+	}
+	if c.alike == nil {
+		c.alike = map[alike]*crowd{}
+	}
+	key := alike{f.Code, f.Sides[0].Path}
+	n := c.alike[key]
+	if n == nil {
+		n = &crowd{}
+		c.alike[key] = n
+	}
+	if n.rest != nil {
+		n.more++
+		return true
+	}
+	if n.told++; n.told > maxAlike {
+		n.rest, n.more = f, 1
+		f.Sides = f.Sides[:1]
+		f.Sides[0].scope, f.Sides[0].key, f.Sides[0].Value, f.Retired = "and more", "", nil, nil
+	}
+	return false
 }
 
 // add counts a finding, or adds its files to the one that is there. It reports
@@ -213,9 +267,13 @@ func (c *collector) add(f *Finding) bool {
 	key := strings.Join(cause, "\x1e") + "\x1e" + typeID
 	had := c.byKey[key]
 	if had == nil {
+		if c.crowded(f) {
+			return true
+		}
 		if c.byKey == nil {
 			c.byKey = map[string]*Finding{}
 		}
+		cause, typeID = f.key()
 		f.Cause, f.ID, f.Severity = shortHash(cause), shortHash(append(cause, "type", typeID)), f.Code.Severity()
 		f.Examples, f.Groups = slices.Clone(f.Examples), slices.Clone(f.Groups)
 		c.byKey[key] = f

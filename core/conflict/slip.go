@@ -15,7 +15,7 @@ import (
 // slips finds what is wrong within single settings files.
 func slips(p *claim.Picture, into *collector) {
 	for _, b := range p.Broken {
-		into.add(&Finding{Code: SlipUnreadable, Message: fmt.Sprintf("%s cannot be opened: %v", b.Path, b.Err), Sides: []Side{{Path: b.Path}}})
+		into.add(&Finding{Code: SlipUnreadable, Message: b.Path + " " + b.Why, Sides: []Side{{Path: b.Path, Line: b.Line, Column: b.Column}}})
 	}
 	for _, f := range p.Files {
 		reader := f.Readers[0]
@@ -65,7 +65,11 @@ type keyCheck struct {
 	section *document.Node // the section the check is in, if any
 	reader  claim.Reader
 	into    *collector
+	looked  int // how often the nearest known key was looked for
 }
+
+// maxLooked bounds that: a file with so many unknown keys is none of the program's.
+const maxLooked = 1000
 
 func (k *keyCheck) run() {
 	root := k.file.Doc.Root.Find(k.reader.Place.Section)
@@ -138,7 +142,7 @@ func (k *keyCheck) check(n *document.Node, path string) {
 		}
 		domain, known := lookUp(k.reader.Program.Known.Keys(), at)
 		if !known {
-			if !k.isPrefix(at) {
+			if k.reader.Program.Known.Below(at) == nil {
 				k.unknown(item, path)
 				continue
 			}
@@ -166,7 +170,7 @@ func (k *keyCheck) words(list *document.Node, path string, known []string) {
 			}
 			continue
 		}
-		if near := nearest.Closest(w.Text(), known); nearest.Distance(w.Text(), near) == 1 && k.reader.Program.Unknown != "" {
+		if near := nearest.Closest(w.Text(), known); near != w.Text() && nearest.Within(1, w.Text(), near) && k.reader.Program.Unknown != "" {
 			k.report(SlipBadValue, w, fmt.Sprintf("%q is no value it knows in %s; the nearest is %q", w.Text(), list.Key, near))
 		}
 	}
@@ -194,17 +198,6 @@ func (k *keyCheck) value(n *document.Node, path string) {
 	k.report(SlipBadValue, n, fmt.Sprintf("%s is no value it takes: %s", what, hint))
 }
 
-// isPrefix reports whether some known key lies below the path.
-func (k *keyCheck) isPrefix(path string) bool {
-	below := path + "/"
-	for key := range k.reader.Program.Known.Keys() {
-		if strings.HasPrefix(key, below) {
-			return true
-		}
-	}
-	return false
-}
-
 // unknown reports a key that is not known, as far as the program's keys can be
 // known.
 func (k *keyCheck) unknown(n *document.Node, path string) {
@@ -214,16 +207,13 @@ func (k *keyCheck) unknown(n *document.Node, path string) {
 	}) {
 		return
 	}
-	var siblings []string
-	for key := range k.reader.Program.Known.Keys() {
-		rest, ok := key, true
-		if path != "" {
-			rest, ok = strings.CutPrefix(key, path+"/")
-		}
-		if rest, _, _ = strings.Cut(rest, "/"); ok && !strings.ContainsAny(rest, "*<") {
-			siblings = append(siblings, document.Unescape(rest))
-		}
+	if k.into.enough(SlipUnknownKey, k.file.Path) {
+		return
 	}
+	if k.looked++; k.looked > maxLooked {
+		return
+	}
+	siblings := k.reader.Program.Known.Below(path)
 	near := nearest.Of(strings.ReplaceAll(n.Key, "-", "_"), siblings)
 	if near == "" {
 		near = nearest.Of(n.Key, siblings)
@@ -362,22 +352,39 @@ func (c *contradiction) walk(n *document.Node, scope string) {
 	if n == nil {
 		return
 	}
-	first := map[string]*document.Node{}
+	c.walkInto(firsts{}, n, scope)
+}
+
+// firsts are the items of a map, or of maps that are taken for one, by key: the first
+// with a value of its own, and those of maps in turn.
+type firsts map[string]*first
+
+type first struct {
+	node  *document.Node
+	items firsts // of a map
+}
+
+func (c *contradiction) walkInto(known firsts, n *document.Node, scope string) {
 	for _, item := range n.Items {
-		before := first[item.Key]
+		had := known[item.Key]
+		if n.Kind != document.Map {
+			had = nil
+		}
+		if had == nil {
+			had = &first{items: firsts{}}
+			if n.Kind == document.Map {
+				known[item.Key] = had
+			}
+		}
+		before := had.node
 		switch {
-		case n.Kind != document.Map || before == nil:
-			first[item.Key] = item
-		case before.Kind == document.Map && item.Kind == document.Map:
-			merged := &document.Node{Kind: document.Map, Items: append(append([]*document.Node{}, before.Items...), item.Items...)}
-			c.walk(merged, item.Key)
-			first[item.Key] = merged
-			continue
+		case before == nil:
+			had.node = item
 		case before.Kind == document.Scalar && item.Kind == document.Scalar && before.Text() != item.Text() && c.single(item):
 			c.report(before, item, scope)
 		}
 		if n.Kind == document.Map || item.Kind == document.Map {
-			c.walk(item, item.Key)
+			c.walkInto(had.items, item, item.Key)
 		}
 	}
 }
@@ -414,7 +421,7 @@ func (c *contradiction) report(a, b *document.Node, scope string) {
 
 func (c *contradiction) add(a, b *document.Node, scope, message string) {
 	id := scope + "\x1f" + b.Key + "\x1f" + b.Text()
-	if c.told[id] {
+	if c.told[id] || c.into.enough(ClashInternal, c.file.Path) {
 		return
 	}
 	c.told[id] = true

@@ -421,8 +421,9 @@ func (c *codeReader) element(n *Node, keyed bool) {
 	from := c.pos
 	if c.take("...") || c.d.Syntax == Python && (c.take("**") || c.take("*")) || c.d.Syntax == Ruby && (c.take("**") || c.take("*")) {
 		v := c.value()
-		if v.Kind == n.Kind || v.Kind == Map {
+		if (v.Kind == n.Kind || v.Kind == Map) && len(v.Items) <= c.left {
 			n.Kind = v.Kind
+			c.left -= len(v.Items)
 			n.Items = append(n.Items, fixedCopies(v.Items)...)
 		} else {
 			n.Items = append(n.Items, v) // what it holds is not known

@@ -11,8 +11,8 @@ import (
 	"fmt"
 	"slices"
 	"sort"
-	"strconv"
 	"strings"
+	"sync"
 	"unicode/utf8"
 )
 
@@ -64,12 +64,15 @@ type Node struct {
 	Value    any // of a scalar: string, int64, float64, bool or nil
 	Items    []*Node
 
-	folds  bool   // words are compared without regard to case
-	resets bool   // takes back what weaker settings say
-	fixed  bool   // stands for text elsewhere (alias, merge, macro): not editable
-	flow   bool   // a map or list in brackets
-	insert int    // where a new item's text goes
-	indent string // what stands before a new item on its line
+	folds    bool             // words are compared without regard to case
+	resets   bool             // takes back what weaker settings say
+	fixed    bool             // stands for text elsewhere (alias, merge, macro): not editable
+	flow     bool             // a map or list in brackets
+	expanded bool             // what a macro that stands there stands for
+	insert   int              // where a new item's text goes
+	indent   string           // what stands before a new item on its line
+	byKey    map[string]*Node // the last of the first items with each key, where there are many
+	keyed    int              // how many items are looked up so
 }
 
 // Document is a parsed settings file.
@@ -80,6 +83,9 @@ type Document struct {
 	Root   *Node
 
 	lineStarts []int
+	cursor     cursor
+	counting   sync.Once
+	runes      []int // characters before each step, see runesBefore
 }
 
 // SyntaxError says where and why a document could not be read.
@@ -158,7 +164,45 @@ func Parse(syntax Syntax, path string, src []byte) (*Document, error) {
 	if err != nil {
 		return nil, err
 	}
+	d.Root.indexKeys(0)
 	return d, nil
+}
+
+// largeMap is how many items a map has to have for its keys to be looked up.
+const largeMap = 64
+
+// indexKeys makes the keys of large maps at and below the node ones to be looked up.
+func (n *Node) indexKeys(depth int) {
+	if depth > maxDepth {
+		return
+	}
+	if n.Kind == Map && len(n.Items) > largeMap {
+		n.lookUp()
+	}
+	for _, item := range n.Items {
+		if len(item.Items) > 0 {
+			item.indexKeys(depth + 1)
+		}
+	}
+}
+
+// lookUp makes the keys of all items ones to be looked up.
+func (n *Node) lookUp() {
+	if n.byKey == nil {
+		n.byKey = make(map[string]*Node, len(n.Items))
+	}
+	for _, item := range n.Items[n.keyed:] {
+		n.byKey[item.Key] = item
+	}
+	n.keyed = len(n.Items)
+}
+
+// put adds an item to a map that may grow large while its keys are asked for.
+func (n *Node) put(item *Node) {
+	n.Items = append(n.Items, item)
+	if n.Kind == Map && len(n.Items)-n.keyed > largeMap {
+		n.lookUp()
+	}
 }
 
 // looksLikeJSON reports whether a YAML document starts as a JSON object does.
@@ -189,28 +233,120 @@ func (d *Document) index() {
 // characters.
 func (d *Document) Position(offset int) (line, column int) {
 	i := sort.SearchInts(d.lineStarts, offset+1) - 1
-	text := d.Src[d.lineStarts[i]:min(offset, len(d.Src))]
+	start, end := d.lineStarts[i], min(offset, len(d.Src))
 	if i == 0 {
-		text = bytes.TrimPrefix(text, []byte("\ufeff"))
+		_, start = d.body()
 	}
-	return i + 1, utf8.RuneCount(text) + 1
+	if end-start < 2*runesStep {
+		return i + 1, utf8.RuneCount(d.Src[start:max(start, end)]) + 1
+	}
+	return i + 1, d.runesBefore(end) - d.runesBefore(start) + 1
 }
+
+// runesStep is how many bytes lie between the places at which the characters before
+// are known, in a document with long lines.
+const runesStep = 1024
+
+// runesBefore counts the characters before a byte offset.
+func (d *Document) runesBefore(offset int) int {
+	d.counting.Do(func() {
+		total := 0
+		for at := 0; at < len(d.Src); at += runesStep {
+			d.runes = append(d.runes, total)
+			total += runeStarts(d.Src[at:min(at+runesStep, len(d.Src))])
+		}
+		d.runes = append(d.runes, total)
+	})
+	step := offset / runesStep
+	return d.runes[step] + runeStarts(d.Src[step*runesStep:offset])
+}
+
+// runeStarts counts the characters that begin in a text of valid UTF-8.
+func runeStarts(text []byte) int {
+	n := 0
+	for _, c := range text {
+		if utf8.RuneStart(c) {
+			n++
+		}
+	}
+	return n
+}
+
+// cursor is a position that was asked for, from which the next is not far.
+type cursor struct{ line, column, offset int }
 
 // offset is the inverse of Position, clamped to the document.
 func (d *Document) offset(line, column int) int {
 	if line < 1 || line > len(d.lineStarts) {
 		return len(d.Src)
 	}
-	i := d.lineStarts[line-1]
-	if line == 1 {
-		_, bom := d.body()
-		i += bom
+	at := d.cursor
+	if at.line != line || at.column > column {
+		at = cursor{line, 1, d.lineStarts[line-1]}
+		if line == 1 {
+			_, bom := d.body()
+			at.offset += bom
+		}
 	}
-	for ; column > 1 && i < len(d.Src) && d.Src[i] != '\n'; column-- {
-		_, size := utf8.DecodeRune(d.Src[i:])
-		i += size
+	for ; at.column < column && at.offset < len(d.Src) && d.Src[at.offset] != '\n'; at.column++ {
+		_, size := utf8.DecodeRune(d.Src[at.offset:])
+		at.offset += size
 	}
-	return i
+	if at.column == column {
+		d.cursor = at
+	}
+	return at.offset
+}
+
+// MaxSettings is how many keys, list items and sections settings may have; what has
+// more is made by a machine to be read by one.
+const MaxSettings = 50_000
+
+// maxLines bounds the lines of settings, and the commas, so that what has far more
+// than MaxSettings need not be parsed to see that.
+const maxLines = 2 * MaxSettings
+
+// ParseSettings reads src as Parse does, but not more than MaxSettings.
+func ParseSettings(syntax Syntax, path string, src []byte) (*Document, error) {
+	if len(src) <= MaxSize && (bytes.Count(src, []byte("\n")) > maxLines || bytes.Count(src, []byte(",")) > maxLines) {
+		d := &Document{Path: path, Syntax: syntax, Src: src}
+		d.index()
+		return nil, d.errorAt(0, "has more than %d lines or commas, too much to be read as settings", maxLines)
+	}
+	d, err := Parse(syntax, path, src)
+	if err == nil {
+		err = d.excess()
+	}
+	if err != nil {
+		return nil, err
+	}
+	return d, nil
+}
+
+// excess returns an error at the first of the nodes, and of the words in lists written
+// as one text, that are more than MaxSettings, nil where there are not so many.
+func (d *Document) excess() error {
+	left := MaxSettings
+	var count func(n *Node) *Node
+	count = func(n *Node) *Node {
+		for _, item := range n.Items {
+			left--
+			if text, ok := item.Value.(string); ok {
+				left -= strings.Count(text, ",") + strings.Count(text, "\n")
+			}
+			if left < 0 {
+				return item
+			}
+			if over := count(item); over != nil {
+				return over
+			}
+		}
+		return nil
+	}
+	if over := count(d.Root); over != nil {
+		return d.errorAt(over.KeyStart, "holds more than %d settings, too many to be read", MaxSettings)
+	}
+	return nil
 }
 
 func (d *Document) errorAt(offset int, format string, args ...any) error {
@@ -423,19 +559,19 @@ func (d *Document) scalar(value any, old string) string {
 	}
 	switch d.Syntax {
 	case JSON, JSONC:
-		return strconv.Quote(text)
+		return Quoted(text)
 	case TOML, JavaScript, JSON5, Python, Ruby, PHP, Lua, Elixir:
 		if strings.HasPrefix(old, "'") && !strings.ContainsAny(text, "'\\\n\t") {
 			return "'" + text + "'"
 		}
-		return strconv.Quote(text)
+		return Quoted(text)
 	case Lisp:
 		if strings.HasPrefix(old, `"`) {
-			return strconv.Quote(text)
+			return Quoted(text)
 		}
 	case Blocks:
 		if old == "" || strings.HasPrefix(old, `"`) || strings.Trim(text, wordLetters) != "" {
-			return strconv.Quote(text)
+			return Quoted(text)
 		}
 	case INI, Properties:
 		if old != "" && (old[0] == '"' || old[0] == '\'') {
@@ -451,10 +587,37 @@ func (d *Document) scalar(value any, old string) string {
 		case strings.HasPrefix(old, "'") && !strings.Contains(text, "'"):
 			return "'" + text + "'"
 		case strings.HasPrefix(old, `"`) || !plainYAML(text):
-			return strconv.Quote(text)
+			return Quoted(text)
 		}
 	}
 	return text
+}
+
+// Quoted writes a text in double quotes, with the escapes that JSON, TOML, YAML and
+// the languages in which settings are written have in common. What is no valid UTF-8
+// cannot stand in any of them and becomes the replacement character.
+func Quoted(text string) string {
+	var b strings.Builder
+	b.WriteByte('"')
+	for _, r := range text {
+		switch {
+		case r == '"' || r == '\\':
+			b.WriteByte('\\')
+			b.WriteRune(r)
+		case r == '\n':
+			b.WriteString(`\n`)
+		case r == '\r':
+			b.WriteString(`\r`)
+		case r == '\t':
+			b.WriteString(`\t`)
+		case r < ' ' || r >= 0x7f && r < 0xa0 || r >= 0x200e && r <= 0x200f || r >= 0x2028 && r <= 0x202e || r >= 0x2066 && r <= 0x2069 || r == 0xfeff:
+			fmt.Fprintf(&b, `\u%04x`, r)
+		default:
+			b.WriteRune(r)
+		}
+	}
+	b.WriteByte('"')
+	return b.String()
 }
 
 // wordLetters are what a word without quotes may be made of.

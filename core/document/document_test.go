@@ -86,8 +86,8 @@ func TestErrorsHavePositions(t *testing.T) {
 		{"attributes open quote", Attributes, "\"a text\n", 1, 1, "quote"},
 		{"nul", YAML, "a: \x00", 1, 4, "NUL"},
 		{"not utf-8", TOML, "a = \"\xff\"", 1, 6, "UTF-8"},
-		{"too many sections", EditorConfig, strings.Repeat("[a]\n", maxSections+1), maxSections + 1, 1, "more than 20000 sections"},
-		{"too many patterns", Attributes, strings.Repeat("a b\n", maxSections+1), maxSections + 1, 1, "more than 20000 lines"},
+		{"too many sections", EditorConfig, strings.Repeat("[a]\n", maxSections+1), maxSections + 1, 1, "more than 5000 sections"},
+		{"too many patterns", Attributes, strings.Repeat("a b\n", maxSections+1), maxSections + 1, 1, "more than 5000 lines"},
 		{"too large", JSON, strings.Repeat(" ", MaxSize+1), 1, 1, "too large"},
 	} {
 		t.Run(c.name, func(t *testing.T) {

@@ -13,11 +13,12 @@ func (n *Node) Get(key string) *Node {
 	}
 	switch n.Kind {
 	case Map:
-		for i := len(n.Items) - 1; i >= 0; i-- {
+		for i := len(n.Items) - 1; i >= n.keyed; i-- {
 			if n.Items[i].Key == key {
 				return n.Items[i]
 			}
 		}
+		return n.byKey[key]
 	case List:
 		if i, err := strconv.Atoi(key); err == nil && i >= 0 && i < len(n.Items) {
 			return n.Items[i]

@@ -13,6 +13,13 @@ func (d *Document) parseINI() error {
 	d.Root = &Node{Kind: Map, Start: bom, End: len(d.Src), insert: bom}
 	section, last := d.Root, (*Node)(nil)
 	lastIndent := 0
+	var goesOn []string // the lines of the last value, where it has several
+	finish := func() {
+		if len(goesOn) > 0 {
+			last.Value = strings.TrimPrefix(strings.Join(goesOn, "\n"), "\n")
+			goesOn = nil
+		}
+	}
 	var err error
 	d.lines(func(start, end int) {
 		line := string(d.Src[start:end])
@@ -25,14 +32,18 @@ func (d *Document) parseINI() error {
 		switch {
 		case last != nil && indent > lastIndent:
 			last.End = start + len(strings.TrimRight(line, " \t"))
-			old, _ := last.Value.(string)
-			if old == "" {
-				last.Start = at
+			if goesOn == nil {
+				first, _ := last.Value.(string)
+				if first == "" {
+					last.Start = at
+				}
+				goesOn = []string{first}
 			}
-			last.Value = strings.TrimPrefix(old+"\n"+text, "\n")
+			goesOn = append(goesOn, text)
 			section.insert = d.lineEnd(start)
 			return
 		case text[0] == '[':
+			finish()
 			last = nil
 			closing := strings.LastIndexByte(text, ']')
 			if closing < 0 {
@@ -47,11 +58,13 @@ func (d *Document) parseINI() error {
 			d.Root.Items = append(d.Root.Items, section)
 			return
 		}
+		finish()
 		last = d.pair(text, at, strings.IndexAny(text, "=:"))
 		lastIndent = indent
 		section.Items = append(section.Items, last)
 		section.End, section.insert, section.indent = end, d.lineEnd(start), line[:indent]
 	})
+	finish()
 	return err
 }
 
@@ -77,14 +90,16 @@ func (d *Document) parseProperties() {
 	_, bom := d.body()
 	d.Root = &Node{Kind: Map, Start: bom, End: len(d.Src), insert: bom}
 	var open *Node // its value goes on
+	var value strings.Builder
 	d.lines(func(start, end int) {
 		line := string(d.Src[start:end])
 		text := strings.TrimSpace(line)
 		goesOn := strings.HasSuffix(text, `\`) && !strings.HasSuffix(text, `\\`)
 		if open != nil {
-			open.Value = open.Text() + strings.TrimSuffix(text, `\`)
+			value.WriteString(strings.TrimSuffix(text, `\`))
 			open.End, open.fixed = end, true
 			if !goesOn {
+				open.Value = value.String()
 				open = nil
 			}
 			return
@@ -106,8 +121,13 @@ func (d *Document) parseProperties() {
 		if goesOn {
 			n.Value = strings.TrimSuffix(n.Text(), `\`)
 			open = n
+			value.Reset()
+			value.WriteString(n.Text())
 		}
 	})
+	if open != nil {
+		open.Value = value.String()
+	}
 }
 
 // propertySign returns where the key of a property ends.

@@ -227,11 +227,11 @@ func leadingBlanks(s string) string { return s[:len(s)-len(strings.TrimLeft(s, "
 
 func (d *Document) jsonMember(keys []string, value any, indent string) string {
 	if len(keys) == 1 {
-		return strconv.Quote(keys[0]) + ": " + d.scalar(value, "")
+		return Quoted(keys[0]) + ": " + d.scalar(value, "")
 	}
 	if indent == "" {
-		return strconv.Quote(keys[0]) + ": { " + d.jsonMember(keys[1:], value, "") + " }"
+		return Quoted(keys[0]) + ": { " + d.jsonMember(keys[1:], value, "") + " }"
 	}
 	nl, inner := d.newline(), indent+d.jsonUnit()
-	return strconv.Quote(keys[0]) + ": {" + nl + inner + d.jsonMember(keys[1:], value, inner) + nl + indent + "}"
+	return Quoted(keys[0]) + ": {" + nl + inner + d.jsonMember(keys[1:], value, inner) + nl + indent + "}"
 }

@@ -2,6 +2,8 @@ package document
 
 import (
 	"bytes"
+	"cmp"
+	"slices"
 	"strings"
 )
 
@@ -15,7 +17,7 @@ const (
 
 // maxSections bounds the sections or pattern lines of a settings file: each is
 // compared with every file below it.
-const maxSections = 20_000
+const maxSections = 5000
 
 // parseEditorConfig reads an EditorConfig file. The root holds the preamble's
 // pairs and the sections, each a map, in file order. Keys come in lower case;
@@ -103,37 +105,80 @@ func (d *Document) AddSection(after *Node, name string, pairs [][2]string) Edit 
 	return Edit{at, at, b.String()}
 }
 
+// maxExpanded bounds how many attributes the macros of a file stand for together.
+const maxExpanded = 50_000
+
+// macros are the macros of an attributes file with their own attributes, in which
+// others may be named.
+type macros map[string][]*Node
+
+// binary is the macro that is built in, gitattributes(5).
+var binary = []*Node{
+	{Key: "diff", Value: false, fixed: true}, {Key: "merge", Value: false, fixed: true}, {Key: "text", Value: false, fixed: true},
+}
+
 // UseMacros expands macros that another attributes file, the one at the root,
-// defines.
-func (d *Document) UseMacros(from *Document) {
-	macros := map[string][]*Node{}
+// defines. The error is that of a file whose macros stand for too much.
+func (d *Document) UseMacros(from *Document) error {
+	known, left := macros{}, maxExpanded
 	for _, line := range from.Root.Items {
-		if name, isMacro := strings.CutPrefix(line.Key, "[attr]"); isMacro {
-			macros[name] = line.Items
-		}
+		known.define(line)
 	}
 	for _, line := range d.Root.Items {
-		var items []*Node
-		for _, attr := range line.Items {
-			items = append(items, attr)
-			if attr.Value == true && attr.fixed {
-				items = append(items, expanded(macros[attr.Key], attr)...)
-			}
+		items, ok := known.expand(line.Items, &left)
+		if !ok {
+			return d.errorAt(line.KeyStart, "macros stand for more than %d attributes", maxExpanded)
 		}
-		line.Items = items
+		line.Items, line.byKey, line.keyed = items, nil, 0
+	}
+	return nil
+}
+
+// define keeps what a line defines, if it defines a macro.
+func (m macros) define(line *Node) {
+	if name, isMacro := strings.CutPrefix(line.Key, "[attr]"); isMacro {
+		m[name] = slices.DeleteFunc(slices.Clone(line.Items), func(n *Node) bool { return n.expanded })
 	}
 }
 
-// expanded returns a macro's attributes as they stand where it is used.
-func expanded(macro []*Node, at *Node) []*Node {
-	out := make([]*Node, len(macro))
-	for i, m := range macro {
-		n := *m
-		n.KeyStart, n.Start, n.End, n.fixed = at.KeyStart, at.Start, at.End, true
-		out[i] = &n
+// expand returns attributes with those that macros among them stand for, in the order
+// in which the last of several wins. As in git each macro counts once for a line,
+// where it stands last. It returns false where that takes more than what is left.
+func (m macros) expand(items []*Node, left *int) ([]*Node, bool) {
+	if !slices.ContainsFunc(items, m.names) {
+		return items, true
 	}
-	return out
+	done := map[string]bool{}
+	for _, attr := range items {
+		done[attr.Key] = done[attr.Key] || attr.expanded // as it was before
+	}
+	var out []*Node // the last first
+	var add func(items []*Node, at *Node)
+	add = func(items []*Node, at *Node) {
+		for _, one := range slices.Backward(items) {
+			if at != nil {
+				n := *one
+				n.KeyStart, n.Start, n.End, n.fixed, n.expanded = at.KeyStart, at.Start, at.End, true, true
+				one = &n
+				*left--
+			}
+			if *left < 0 {
+				return
+			}
+			if m.names(one) && !done[one.Key] {
+				done[one.Key] = true
+				add(m[one.Key], cmp.Or(at, one))
+			}
+			out = append(out, one)
+		}
+	}
+	add(items, nil)
+	slices.Reverse(out)
+	return out, *left >= 0
 }
+
+// names reports whether an attribute is a macro that is set.
+func (m macros) names(attr *Node) bool { return attr.Value == true && attr.fixed && m[attr.Key] != nil }
 
 // parseAttributes reads a git attributes file. Each pattern line is a map with
 // the pattern as its key; attributes are true (set), false ("-"), nil ("!") or
@@ -141,9 +186,7 @@ func expanded(macro []*Node, at *Node) []*Node {
 // in place. A macro line is kept as a map with the key "[attr]NAME".
 func (d *Document) parseAttributes() error {
 	d.Root = &Node{Kind: Map, End: len(d.Src)}
-	macros := map[string][]*Node{"binary": {
-		{Key: "diff", Value: false, fixed: true}, {Key: "merge", Value: false, fixed: true}, {Key: "text", Value: false, fixed: true},
-	}}
+	known, left := macros{"binary": binary}, maxExpanded
 	var err error
 	d.lines(func(start, end int) {
 		if err != nil {
@@ -191,15 +234,15 @@ func (d *Document) parseAttributes() error {
 			for pos < end && d.Src[pos] != ' ' && d.Src[pos] != '\t' {
 				pos++
 			}
-			attr := attribute(string(d.Src[wordStart:pos]), wordStart)
-			line.Items = append(line.Items, attr)
-			if attr.Value == true {
-				line.Items = append(line.Items, expanded(macros[attr.Key], attr)...)
-			}
+			line.Items = append(line.Items, attribute(string(d.Src[wordStart:pos]), wordStart))
 		}
-		if name, isMacro := strings.CutPrefix(line.Key, "[attr]"); isMacro {
-			macros[name] = line.Items
+		items, ok := known.expand(line.Items, &left)
+		if !ok {
+			err = d.errorAt(line.KeyStart, "macros stand for more than %d attributes", maxExpanded)
+			return
 		}
+		line.Items = items
+		known.define(line)
 		d.Root.Items = append(d.Root.Items, line)
 	})
 	return err

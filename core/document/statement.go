@@ -174,7 +174,7 @@ func (c *codeReader) plainStatement() {
 func (c *codeReader) keep(in *Node, name scan.Token, v *Node) {
 	item := *v
 	item.Key, item.KeyStart = name.Value, name.Start
-	in.Items = append(in.Items, &item)
+	in.put(&item)
 }
 
 // member reads an assignment to a member: a.b = value, a["b"] = value.
@@ -208,7 +208,7 @@ func (n *Node) child(name scan.Token) *Node {
 		return had
 	}
 	made := &Node{Kind: Map, Key: name.Value, KeyStart: name.Start, Start: name.Start, End: name.End, insert: -1, fixed: true}
-	n.Items = append(n.Items, made)
+	n.put(made)
 	return made
 }
 

@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"errors"
 	"fmt"
-	"strconv"
 	"strings"
 
 	"github.com/pelletier/go-toml/v2"
@@ -17,6 +16,9 @@ func (d *Document) parseTOML() error {
 	src, base := d.body()
 	if at, deep := tooDeep(src); deep {
 		return d.errorAt(base+at, "nested deeper than %d levels", maxDepth)
+	}
+	if at, many := crowdedTOML(src); many {
+		return d.errorAt(base+at, "more than %d keys in one table, too many to be read", maxTableKeys)
 	}
 	var all map[string]any
 	if err := toml.Unmarshal(src, &all); err != nil {
@@ -48,6 +50,47 @@ func (d *Document) parseTOML() error {
 	return nil
 }
 
+// maxTableKeys bounds the keys of one table, and the tables in one: the full parser
+// compares each with all before it.
+const maxTableKeys = 10_000
+
+// crowdedTOML finds the first key or table that is one too many where it stands.
+func crowdedTOML(src []byte) (int, bool) {
+	if bytes.Count(src, []byte("\n")) < maxTableKeys {
+		return 0, false
+	}
+	keys := 0
+	tables := map[string]int{} // within each
+	var p unstable.Parser
+	p.Reset(src)
+	for p.NextExpression() {
+		e := p.Expression()
+		at := int(e.Raw.Offset)
+		switch e.Kind {
+		case unstable.KeyValue:
+			keys++
+		case unstable.Table:
+			keys = 0
+			above := ""
+			for it := e.Key(); it.Next(); {
+				at = int(it.Node().Raw.Offset)
+				if !it.IsLast() {
+					above += string(it.Node().Data) + "\x00"
+				}
+			}
+			if tables[above]++; tables[above] > maxTableKeys {
+				return at, true
+			}
+		case unstable.ArrayTable:
+			keys = 0
+		}
+		if keys > maxTableKeys {
+			return at, true
+		}
+	}
+	return 0, false
+}
+
 // tomlTable returns the map a table header names.
 func (d *Document) tomlTable(e *unstable.Node, base int) *Node {
 	n := d.Root
@@ -63,7 +106,7 @@ func (d *Document) tomlTable(e *unstable.Node, base int) *Node {
 			list := n.Get(string(k.Data))
 			if list == nil {
 				list = &Node{Kind: List, Key: string(k.Data), KeyStart: at, Start: at, End: at, fixed: true}
-				n.Items = append(n.Items, list)
+				n.put(list)
 			}
 			table := &Node{Kind: Map, KeyStart: at, Start: at, End: at}
 			list.Items = append(list.Items, table)
@@ -73,7 +116,7 @@ func (d *Document) tomlTable(e *unstable.Node, base int) *Node {
 		next := n.Get(string(k.Data))
 		if next == nil {
 			next = &Node{Kind: Map, Key: string(k.Data), KeyStart: at, Start: at, End: at, insert: -1}
-			n.Items = append(n.Items, next)
+			n.put(next)
 		}
 		if next.Kind == List { // a table within the last of an array of tables
 			next = next.Items[len(next.Items)-1]
@@ -100,13 +143,13 @@ func (d *Document) tomlPair(table *Node, e *unstable.Node, base int) *Node {
 			if item.Kind != Scalar {
 				item.Start, item.End = at, end
 			}
-			table.Items = append(table.Items, item)
+			table.put(item)
 			return item
 		}
 		next := table.Get(string(k.Data))
 		if next == nil {
 			next = &Node{Kind: Map, Key: string(k.Data), KeyStart: at, Start: start, insert: -1, flow: true}
-			table.Items = append(table.Items, next)
+			table.put(next)
 		}
 		next.End = end
 		table = next
@@ -198,7 +241,7 @@ func tomlKey(keys []string) string {
 	for i, k := range keys {
 		quoted[i] = k
 		if k == "" || strings.Trim(k, wordLetters) != "" {
-			quoted[i] = strconv.Quote(k)
+			quoted[i] = Quoted(k)
 		}
 	}
 	return strings.Join(quoted, ".")

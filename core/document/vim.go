@@ -64,7 +64,7 @@ func (d *Document) vimSections(event, patterns string, at int) []*Node {
 		n := above.Get(p)
 		if n == nil {
 			n = &Node{Kind: Map, Key: p, KeyStart: at, Start: at, End: at, fixed: true, insert: -1}
-			above.Items = append(above.Items, n)
+			above.put(n)
 		}
 		out = append(out, n)
 	}

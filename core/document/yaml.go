@@ -20,7 +20,7 @@ func (d *Document) parseYAML() error {
 		return d.errorAt(base+at, "nested deeper than %d levels", maxDepth)
 	}
 	in := yaml.NewDecoder(bytes.NewReader(src))
-	y := yamlReader{d: d, left: maxYAMLNodes}
+	y := yamlReader{d: d, text: string(d.Src), left: maxYAMLNodes}
 	var roots []*Node
 	for {
 		var doc yaml.Node
@@ -82,7 +82,8 @@ func tooDeepYAML(src []byte) (int, bool) {
 
 type yamlReader struct {
 	d    *Document
-	left int // nodes that may still be made
+	text string // of the document
+	left int    // nodes that may still be made
 }
 
 func (y *yamlReader) node(v *yaml.Node, depth int) *Node {
@@ -103,7 +104,7 @@ func (y *yamlReader) node(v *yaml.Node, depth int) *Node {
 	switch v.Kind {
 	case yaml.MappingNode:
 		n.Kind = Map
-		for i := 0; i+1 < len(v.Content); i += 2 {
+		for i := 0; i+1 < len(v.Content) && y.left >= 0; i += 2 {
 			key := v.Content[i]
 			item := y.node(v.Content[i+1], depth+1)
 			if key.Tag == "!!merge" {
@@ -124,6 +125,9 @@ func (y *yamlReader) node(v *yaml.Node, depth int) *Node {
 	case yaml.SequenceNode:
 		n.Kind = List
 		for _, c := range v.Content {
+			if y.left < 0 {
+				break
+			}
 			item := y.node(c, depth+1)
 			n.Items = append(n.Items, item)
 			n.End = max(n.End, item.End)
@@ -153,6 +157,9 @@ func (y *yamlReader) merge(n, merged *Node) {
 	}
 	var items []*Node
 	for i := len(maps) - 1; i >= 0; i-- {
+		if y.left -= len(maps[i].Items); y.left < 0 {
+			return
+		}
 		for _, item := range maps[i].Items {
 			copied := *item
 			copied.fixed = true
@@ -176,11 +183,7 @@ func (y *yamlReader) scalar(n *Node, v *yaml.Node) {
 	default:
 		n.Value = v.Value
 	}
-	src := y.d.Src
-	rest := ""
-	if n.Start < len(src) {
-		rest = string(src[n.Start:])
-	}
+	rest := y.text[min(n.Start, len(y.text)):]
 	if v.Value == "" && v.Style == 0 {
 		n.fixed = true // nothing is there to replace; see behindColon
 		return

@@ -32,8 +32,11 @@ func TestDistance(t *testing.T) {
 		{"", "", 0}, {"tide", "tide", 0}, {"", "tide", 4}, {"tide", "tied", 1}, {"tide", "side", 1},
 		{"tide", "tides", 1}, {"tide", "ride on", 4}, {"é", "e", 1}, {"abcd", "badc", 2},
 	} {
-		assert.Equal(t, c.want, Distance(c.a, c.b), "%s %s", c.a, c.b)
-		assert.Equal(t, c.want, Distance(c.b, c.a), "%s %s", c.b, c.a)
+		var rows [3][longest + 1]int
+		assert.Equal(t, c.want, distance(letters(c.a), letters(c.b), longest, &rows), "%s %s", c.a, c.b)
+		assert.Equal(t, c.want, distance(letters(c.b), letters(c.a), longest, &rows), "%s %s", c.b, c.a)
+		assert.Equal(t, c.b != "", Within(c.want, c.a, c.b), "%s %s", c.a, c.b)
+		assert.False(t, Within(c.want-1, c.a, c.b), "%s %s", c.a, c.b)
 	}
 }
 

@@ -8,7 +8,7 @@ import (
 // node is a parsed pattern element; a pattern is a sequence of them.
 type node struct {
 	op     op
-	char   rune
+	text   []byte // for opText
 	class  *class
 	alts   [][]node // for opSplit
 	lo, hi int64
@@ -20,6 +20,14 @@ func compile(nodes []node) *Pattern {
 	p.prog = append(p.prog, instr{op: opMatch})
 	p.names = simpleNames(nodes)
 	p.prefixes = prefixesOf(nodes)
+	if len(nodes) == 1 && nodes[0].op == opText {
+		p.only = string(nodes[0].text)
+	}
+	for _, n := range nodes {
+		if n.op == opText && len(n.text) > len(p.part) {
+			p.part = string(n.text)
+		}
+	}
 	return p
 }
 
@@ -32,25 +40,22 @@ func prefixesOf(nodes []node) []string {
 		starts = nodes[0].alts
 	}
 	for _, start := range starts {
-		text := ""
-		for _, n := range start {
-			if n.op != opChar {
-				break
-			}
-			text += string(n.char)
-		}
-		if text == "" {
+		if len(start) == 0 || start[0].op != opText || len(out) == maxNames {
 			return nil
 		}
-		out = append(out, text)
+		out = append(out, string(start[0].text))
 	}
 	return out
 }
 
 func (p *Pattern) emit(nodes []node) {
 	for _, n := range nodes {
+		if w := wordsOf(n); w != nil {
+			p.prog = append(p.prog, instr{op: opWords, words: w, next: len(p.prog) + 1})
+			continue
+		}
 		if n.op != opSplit {
-			p.prog = append(p.prog, instr{op: n.op, char: n.char, class: n.class, lo: n.lo, hi: n.hi, next: len(p.prog) + 1})
+			p.prog = append(p.prog, instr{op: n.op, text: string(n.text), class: n.class, lo: n.lo, hi: n.hi, next: len(p.prog) + 1})
 			continue
 		}
 		split := len(p.prog)
@@ -69,25 +74,61 @@ func (p *Pattern) emit(nodes []node) {
 	}
 }
 
+// words are alternatives of plain texts, looked up by their lengths.
+type words struct {
+	known   map[string]bool
+	lengths []int // ascending
+}
+
+// fewWords is how many alternatives are tried one by one.
+const fewWords = 8
+
+// wordsOf returns the words that a node is a choice of, nil where there are few of
+// them or it is something else.
+func wordsOf(n node) *words {
+	if n.op != opSplit || len(n.alts) <= fewWords {
+		return nil
+	}
+	w := &words{known: map[string]bool{}}
+	for _, alt := range n.alts {
+		text := ""
+		switch {
+		case len(alt) == 1 && alt[0].op == opText:
+			text = string(alt[0].text)
+		case len(alt) > 0:
+			return nil
+		}
+		w.known[text] = true
+	}
+	for text := range w.known {
+		if i, had := slices.BinarySearch(w.lengths, len(text)); !had {
+			w.lengths = slices.Insert(w.lengths, i, len(text))
+		}
+	}
+	return w
+}
+
 // anyFolder matches nothing or a path that ends in a slash: the prefix of a
 // pattern that may match at any depth.
 func anyFolder() node {
-	return node{op: opSplit, alts: [][]node{{}, {{op: opStarStar}, {op: opChar, char: '/'}}}}
+	return node{op: opSplit, alts: [][]node{{}, {{op: opStarStar}, literal("/")}}}
 }
 
 // betweenFolders matches what "/**/" stands for: a slash, or a slash, any
 // path and a slash.
 func betweenFolders() node {
-	slash := node{op: opChar, char: '/'}
-	return node{op: opSplit, alts: [][]node{{slash}, {slash, {op: opStarStar}, slash}}}
+	return node{op: opSplit, alts: [][]node{{literal("/")}, {literal("/"), {op: opStarStar}, literal("/")}}}
 }
 
-func literal(s string) []node {
-	var out []node
-	for _, r := range s {
-		out = append(out, node{op: opChar, char: r})
+func literal(s string) node { return node{op: opText, text: []byte(s)} }
+
+// withText adds a text to a sequence.
+func withText(to []node, text string) []node {
+	if last := len(to) - 1; last >= 0 && to[last].op == opText {
+		to[last].text = append(to[last].text, text...)
+		return to
 	}
-	return out
+	return append(to, literal(text))
 }
 
 // nameSet holds the base names a simple pattern matches: exact ones, and
@@ -116,8 +157,11 @@ func (s *nameSet) byExtension() bool {
 	return len(s.exact) == 0
 }
 
-// maxNames bounds the expansion of alternatives into a name set.
-const maxNames = 256
+// Bounds of the expansion of alternatives into a name set, the latter in bytes.
+const (
+	maxNames    = 256
+	longestName = 1024
+)
 
 // simpleNames returns the name set of a pattern that may match at any depth
 // and whose remainder is alternatives of literals, each at most led by a star;
@@ -151,7 +195,7 @@ func simpleNames(nodes []node) *nameSet {
 
 func isAnyFolder(n node) bool {
 	return n.op == opSplit && len(n.alts) == 2 && len(n.alts[0]) == 0 &&
-		len(n.alts[1]) == 2 && n.alts[1][0].op == opStarStar && n.alts[1][1].char == '/'
+		len(n.alts[1]) == 2 && n.alts[1][0].op == opStarStar && string(n.alts[1][1].text) == "/"
 }
 
 // starMark stands for a star in an expanded text; no path holds a NUL.
@@ -161,11 +205,14 @@ func expand(nodes []node, prefixes []string) ([]string, bool) {
 	for _, n := range nodes {
 		var tails []string
 		switch n.op {
-		case opChar:
-			tails = []string{string(n.char)}
+		case opText:
+			tails = []string{string(n.text)}
 		case opStar:
 			tails = []string{starMark}
 		case opSplit:
+			if len(n.alts) > maxNames {
+				return nil, false
+			}
 			for _, alt := range n.alts {
 				t, ok := expand(alt, []string{""})
 				if !ok {
@@ -182,6 +229,9 @@ func expand(nodes []node, prefixes []string) ([]string, bool) {
 		next := make([]string, 0, len(prefixes)*len(tails))
 		for _, p := range prefixes {
 			for _, t := range tails {
+				if len(p)+len(t) > longestName {
+					return nil, false
+				}
 				next = append(next, p+t)
 			}
 		}

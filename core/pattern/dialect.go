@@ -4,6 +4,7 @@ import (
 	"regexp"
 	"slices"
 	"strings"
+	"unicode/utf8"
 )
 
 // Dialect is a way of writing patterns in settings. Paths they are compared
@@ -24,6 +25,27 @@ const (
 // Dialects are the names of all dialects.
 var Dialects = []Dialect{Lines, Names, Paths, Loose, Regexp, Contains, Type}
 
+// Literal is a pattern, in any dialect of globs, for exactly a path. A character that no
+// line of settings can hold, such as a line break, or a byte that is no text, may be
+// any other one.
+func Literal(path string) string {
+	var b strings.Builder
+	for i := 0; i < len(path); {
+		r, size := utf8.DecodeRuneInString(path[i:])
+		switch {
+		case r < ' ' || r >= 0x7f && r < 0xa0 || r == 0x2028 || r == 0x2029 || r == utf8.RuneError && size == 1:
+			b.WriteByte('?')
+		case strings.ContainsRune(`\*?[]{},!`, r), r == ' ' && i+1 == len(path):
+			b.WriteByte('\\')
+			b.WriteRune(r)
+		default:
+			b.WriteRune(r)
+		}
+		i += size
+	}
+	return b.String()
+}
+
 // List is patterns that reach files together. The zero List reaches none.
 type List struct {
 	ignore  IgnoreList
@@ -39,7 +61,7 @@ func Compile(d Dialect, patterns []string) List {
 	for _, p := range patterns {
 		l.add(d, p)
 	}
-	for _, ig := range slices.Concat(l.ignore, l.globs) {
+	for _, ig := range slices.Concat(l.ignore.lines, l.globs.lines) {
 		l.simple = l.simple && !ig.FolderOnly && !ig.Negated && ig.ByExtension()
 	}
 	l.simple = l.simple && len(l.tests) == 0
@@ -61,13 +83,13 @@ func (l *List) add(d Dialect, p string) {
 			p = "**"
 		}
 		ig.Pattern = glob(p, d == Names)
-		l.globs = append(l.globs, ig)
+		l.globs.Add(ig)
 	case Loose:
 		p = strings.TrimSuffix(strings.TrimPrefix(p, "./"), "/")
-		whole := compileParts(p)
+		whole := loose(p)
 		l.tests = append(l.tests, func(rel string) bool {
 			for part := rel; ; {
-				if whole.MatchString(part) || whole.MatchString(part[strings.LastIndexByte(part, '/')+1:]) {
+				if whole.Match(part) || whole.Match(part[strings.LastIndexByte(part, '/')+1:]) {
 					return true
 				}
 				i := strings.LastIndexByte(part, '/')
@@ -78,7 +100,7 @@ func (l *List) add(d Dialect, p string) {
 			}
 		})
 	case Regexp:
-		if expr, err := regexp.Compile(strings.TrimPrefix(p, "(?x)")); err == nil {
+		if expr := Expression(strings.TrimPrefix(p, "(?x)")); expr != nil {
 			l.tests = append(l.tests, func(rel string) bool { return expr.MatchString("/" + rel) })
 		}
 	case Contains:
@@ -86,7 +108,7 @@ func (l *List) add(d Dialect, p string) {
 		l.tests = append(l.tests, func(rel string) bool { return expr.MatchString("/" + rel) })
 	default:
 		if ig, ok := ParseIgnore(p); ok {
-			l.ignore = append(l.ignore, ig)
+			l.ignore.Add(ig)
 		}
 	}
 }
@@ -107,37 +129,53 @@ func glob(text string, names bool) *Pattern {
 	return compile(append(nodes, c.sequence(false)...))
 }
 
-// compileParts makes a shell pattern's regular expression; its stars cross
-// slashes.
-func compileParts(p string) *regexp.Regexp {
-	var b strings.Builder
-	b.WriteString("^(?s:")
-	for i := 0; i < len(p); i++ {
-		switch c := p[i]; c {
+// loose compiles a shell pattern; its stars and question marks cross slashes.
+func loose(src string) *Pattern {
+	var out []node
+	c := &ecParser{src: src}
+	for c.pos < len(src) {
+		switch rest := src[c.pos:]; rest[0] {
 		case '*':
-			b.WriteString(".*")
-		case '?':
-			b.WriteByte('.')
-		case '[':
-			if end := strings.IndexByte(p[i+1:], ']'); end > 0 {
-				b.WriteString("[" + strings.Replace(p[i+1:i+1+end], "!", "^", 1) + "]")
-				i += end + 1
-				continue
+			c.pos++
+			if last := len(out) - 1; last < 0 || out[last].op != opStarStar {
+				out = append(out, node{op: opStarStar})
 			}
-			b.WriteString(`\[`)
+		case '?':
+			c.pos++
+			out = append(out, node{op: opOne})
+		case '[':
+			if cl, n, ok := parseClass(rest, "!^"); ok {
+				c.pos += n
+				out = append(out, node{op: opClass, class: cl})
+			} else {
+				out = withText(out, c.char())
+			}
 		default:
-			b.WriteString(regexp.QuoteMeta(string(c)))
+			out = withText(out, c.char())
 		}
 	}
-	b.WriteString(")$")
-	expr, err := regexp.Compile(b.String())
+	return compile(out)
+}
+
+// longestExpression is how long a regular expression in settings may be, in bytes.
+const longestExpression = 20_000
+
+// Expression compiles a regular expression; nil where it is none that is known here,
+// or longer than anybody writes.
+func Expression(text string) *regexp.Regexp {
+	if len(text) > longestExpression {
+		return nil
+	}
+	expr, err := regexp.Compile(text)
 	if err != nil {
-		return regexp.MustCompile("^" + regexp.QuoteMeta(p) + "$")
+		return nil
 	}
 	return expr
 }
 
+// compileContains makes the expression of a part of a path.
 func compileContains(p string) *regexp.Regexp {
+	p = p[:min(len(p), longestExpression)]
 	parts := strings.Split(p, "*")
 	for i := range parts {
 		parts[i] = regexp.QuoteMeta(parts[i])
@@ -153,20 +191,7 @@ func (l List) Reaches(rel string) bool {
 			return true
 		}
 	}
-	for i := len(l.globs) - 1; i >= 0; i-- {
-		g := l.globs[i]
-		for part, folder := rel, false; ; folder = true {
-			if (folder || !g.FolderOnly) && g.Match(part) {
-				return !g.Negated
-			}
-			slash := strings.LastIndexByte(part, '/')
-			if slash < 0 {
-				break
-			}
-			part = part[:slash]
-		}
-	}
-	return len(l.ignore) > 0 && l.ignore.Ignores(rel)
+	return l.globs.reaches(rel) || l.ignore.Len() > 0 && l.ignore.Ignores(rel)
 }
 
 // ByExtension reports whether two files with the same extension are always

@@ -34,7 +34,7 @@ func (c *ecParser) sequence(inBraces bool) []node {
 			return out
 		case ch == '\\' && c.pos+1 < len(c.src):
 			c.pos++
-			out = append(out, c.char())
+			out = withText(out, c.char())
 		case ch == '?':
 			c.pos++
 			out = append(out, node{op: opAny})
@@ -58,21 +58,26 @@ func (c *ecParser) sequence(inBraces bool) []node {
 				c.pos += n
 				out = append(out, node{op: opClass, class: cl})
 			} else {
-				out = append(out, c.char())
+				out = withText(out, c.char())
 			}
 		case ch == '{' && c.paired:
-			out = append(out, c.braces()...)
+			if braced := c.braces(); braced[0].op == opText { // they stand for themselves
+				out = append(withText(out, string(braced[0].text)), braced[1:]...)
+			} else {
+				out = append(out, braced...)
+			}
 		default:
-			out = append(out, c.char())
+			out = withText(out, c.char())
 		}
 	}
 	return out
 }
 
-func (c *ecParser) char() node {
-	r, size := utf8.DecodeRuneInString(c.src[c.pos:])
+// char returns the next character.
+func (c *ecParser) char() string {
+	_, size := utf8.DecodeRuneInString(c.src[c.pos:])
 	c.pos += size
-	return node{op: opChar, char: r}
+	return c.src[c.pos-size : c.pos]
 }
 
 // braces reads "{a,b}", "{1..9}" or braces that stand for themselves.
@@ -92,14 +97,29 @@ func (c *ecParser) braces() []node {
 	}
 	c.pos++ // the closing brace
 	if len(alts) == 1 {
-		return append(append(literal("{"), alts[0]...), literal("}")...)
+		out := []node{literal("{")}
+		for _, n := range alts[0] {
+			if n.op == opText {
+				out = withText(out, string(n.text))
+			} else {
+				out = append(out, n)
+			}
+		}
+		return withText(out, "}")
 	}
 	return []node{{op: opSplit, alts: alts}}
 }
 
+// Bounds of what a pair of brackets holds, in bytes: two whole numbers, and the
+// characters of a class.
+const (
+	longestRange = 64
+	longestClass = 1024
+)
+
 // numberRange reads "{num1..num2}"; the ends may come in either order.
 func numberRange(s string) (lo, hi int64, n int, ok bool) {
-	end := strings.IndexByte(s, '}')
+	end := strings.IndexByte(s[:min(len(s), longestRange)], '}')
 	if end < 0 {
 		return
 	}
@@ -155,6 +175,7 @@ func outsideBrackets(s string, ch byte) bool {
 // bytes read.
 func parseClass(s, negators string) (*class, int, bool) {
 	cl := &class{}
+	s = s[:min(len(s), longestClass)]
 	i := 1
 	if i < len(s) && strings.IndexByte(negators, s[i]) >= 0 {
 		cl.negated = true

@@ -17,6 +17,8 @@ import (
 type Pattern struct {
 	prog     []instr
 	prefixes []string // every path it reaches starts with one of them; none if that is not known
+	part     string   // stands in every path it reaches
+	only     string   // the one path it reaches, if it is one
 	names    *nameSet // set when the last path element alone decides
 }
 
@@ -24,8 +26,10 @@ type op uint8
 
 const (
 	opMatch    op = iota // end of pattern
-	opChar               // one given character
+	opText               // a given text
+	opWords              // one of many given texts
 	opAny                // one character but the slash
+	opOne                // one character
 	opStar               // any characters but the slash
 	opStarStar           // any characters
 	opClass              // one character of a class
@@ -36,7 +40,8 @@ const (
 
 type instr struct {
 	op     op
-	char   rune
+	text   string
+	words  *words
 	class  *class
 	alts   []int
 	next   int
@@ -62,7 +67,7 @@ func (p *Pattern) Match(path string) bool {
 	if p.names != nil {
 		return p.names.match(path[strings.LastIndexByte(path, '/')+1:])
 	}
-	if !p.mayReach(path) {
+	if !p.mayReach(path) || !strings.Contains(path, p.part) {
 		return false
 	}
 	var few [64]uint64
@@ -119,6 +124,15 @@ func (m *matcher) run(pc, pos int) bool {
 			return false
 		case opNumber:
 			return m.number(in, pos)
+		case opText:
+			if !strings.HasPrefix(m.path[pos:], in.text) {
+				return false
+			}
+			pos += len(in.text)
+			pc = in.next
+			continue
+		case opWords:
+			return m.word(in, pos)
 		}
 		if in.op == opStar || in.op == opStarStar {
 			if m.run(in.next, pos) {
@@ -130,10 +144,6 @@ func (m *matcher) run(pc, pos int) bool {
 		}
 		r, size := utf8.DecodeRuneInString(m.path[pos:])
 		switch in.op {
-		case opChar:
-			if r != in.char {
-				return false
-			}
 		case opAny:
 			if r == '/' {
 				return false
@@ -155,6 +165,19 @@ func (m *matcher) run(pc, pos int) bool {
 		pos += size
 		pc = in.next
 	}
+}
+
+// word tries every one of the words that stands at pos.
+func (m *matcher) word(in *instr, pos int) bool {
+	for _, n := range in.words.lengths {
+		if n > len(m.path)-pos {
+			break
+		}
+		if in.words.known[m.path[pos:pos+n]] && m.run(in.next, pos+n) {
+			return true
+		}
+	}
+	return false
 }
 
 // number tries every whole number that stands at pos.

@@ -23,6 +23,7 @@ type Found struct {
 	Elsewhere bool   // only shows that a build names a settings file in code, or sets the style there
 	Everyone  bool   // no program: something that may run any of them
 	Project   string // no program: a folder with a manifest, where programs are started
+	Excess    int    // no program: the file starts more of them than these, and the others are passed over
 }
 
 // Finder knows the files in which the programs of a catalog show.
@@ -220,6 +221,9 @@ func (f *Finder) Look(fsys fs.FS, paths []string) []Found {
 					r := &reading{Finder: f, fsys: fsys, path: all[i].path, text: text}
 					r.read(all[i].kinds)
 					found[i] = r.plainest()
+					if r.excess > 0 {
+						found[i] = append(found[i], Found{Excess: maxStarts, Seen: Seen{Path: r.path, Line: r.excess}})
+					}
 				}
 			}
 		})
@@ -288,7 +292,9 @@ type reading struct {
 	text  string
 	found []Found
 	had   map[had]int // indexes of found
-	order int         // commands started so far
+	order int         // programs started so far
+
+	excess int // the line from which on programs that are started are passed over, 0 for none
 }
 
 // had keeps one sign of each sort for a program and file.

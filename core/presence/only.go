@@ -3,7 +3,6 @@ package presence
 import (
 	"io/fs"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 
@@ -80,6 +79,9 @@ func relative(p, folder string) (rel string, below bool) {
 // for all, unless every one is a pattern, a file or a folder.
 func (r *reading) onlyNamed(files []string, folder string) *Only {
 	var patterns, places []string
+	if len(files) > maxNames {
+		return nil
+	}
 	for _, name := range files {
 		name = strings.Trim(name, `"'`)
 		switch p := path.Join(folder, name); {
@@ -116,8 +118,8 @@ func onlyHooked(hook *document.Node, tags map[string]string) *Only {
 	only := &Only{}
 	test := func(key string, want bool) {
 		text := textOf(hook, key)
-		expr, err := regexp.Compile(text)
-		if text == "" || err != nil {
+		expr := pattern.Expression(text)
+		if text == "" || expr == nil {
 			return
 		}
 		only.Text += " " + key + ":" + text

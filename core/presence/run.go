@@ -227,7 +227,38 @@ func (w *walker) hooks() {
 	}
 }
 
-var makeVariable = regexp.MustCompile(`^\s*(?:export\s+)?([A-Za-z_][A-Za-z0-9_-]*)\s*[:?]?:?=\s*(.*)$`)
+// makeVariable is a line that gives a variable a value, makeUse where one is used, in
+// task files as well.
+var (
+	makeVariable = regexp.MustCompile(`^\s*(?:export\s+)?([A-Za-z_][A-Za-z0-9_-]*)\s*[:?]?:?=\s*(.*)$`)
+	makeUse      = regexp.MustCompile(`\$\(([A-Za-z_][A-Za-z0-9_-]*)\)|\$\{([A-Za-z_][A-Za-z0-9_-]*)\}|\{\{ ?([A-Za-z_][A-Za-z0-9_-]*) ?\}\}`)
+)
+
+// longestRecipe bounds a line of a task file with its variables put in, in bytes.
+const longestRecipe = 1 << 14
+
+// filled puts the values of variables into a text, as far as it does not grow too
+// long.
+func filled(text string, variables map[string]string) string {
+	if len(variables) == 0 || !strings.ContainsAny(text, "${") {
+		return text
+	}
+	var b strings.Builder
+	end := 0
+	for _, at := range makeUse.FindAllStringSubmatchIndex(text[:min(len(text), longestRecipe)], -1) {
+		var name string
+		for i := 2; i < len(at); i += 2 {
+			if at[i] >= 0 {
+				name = text[at[i]:at[i+1]]
+			}
+		}
+		if value, known := variables[name]; known && b.Len()+len(value) < longestRecipe {
+			b.WriteString(text[end:at[0]] + value)
+			end = at[1]
+		}
+	}
+	return b.String() + text[end:]
+}
 
 // runInLines reads a hook, CI step or script line by line.
 func (r *reading) runInLines(run *catalog.Run, folder string) {
@@ -253,14 +284,14 @@ func (r *reading) runInLines(run *catalog.Run, folder string) {
 // recipes reads indented lines as command lines, with the file's variables put
 // in.
 func (r *reading) recipes(in runner) {
-	var pairs []string
+	variables := map[string]string{}
 	for line := range strings.Lines(r.text) {
 		if m := makeVariable.FindStringSubmatch(strings.TrimRight(line, "\r\n")); m != nil && line[0] != '\t' {
-			value := strings.Trim(m[2], `"'`)
-			pairs = append(pairs, "$("+m[1]+")", value, "${"+m[1]+"}", value, "{{"+m[1]+"}}", value, "{{ "+m[1]+" }}", value)
+			if _, had := variables[m[1]]; !had {
+				variables[m[1]] = strings.Trim(m[2], `"'`)
+			}
 		}
 	}
-	variables := strings.NewReplacer(pairs...)
 	number, goesOn := 0, ""
 	for line := range strings.Lines(r.text) {
 		number++
@@ -275,7 +306,7 @@ func (r *reading) recipes(in runner) {
 			continue
 		}
 		in.line = number
-		r.commandLine(strings.TrimLeft(variables.Replace(variables.Replace(strings.TrimSpace(text))), "@-+"), in)
+		r.commandLine(strings.TrimLeft(filled(filled(strings.TrimSpace(text), variables), variables), "@-+"), in)
 	}
 }
 
@@ -433,10 +464,21 @@ func (f *Finder) wrapper(words []string) (*catalog.Wrapper, []string) {
 	return nil, nil
 }
 
+// Bounds of what is read of one file that runs programs: how many it starts, and how
+// many files and folders one command names.
+const (
+	maxStarts = 2000
+	maxNames  = 500
+)
+
 // start adds the sign that a command starts a program with some arguments; the
 // command may itself say what the program does.
 func (r *reading) start(b bringer, command, args []string, version string, in runner) {
 	e := b.program
+	if r.order == maxStarts {
+		r.excess = max(r.excess, in.line)
+		return
+	}
 	if in.turn == "" {
 		in.turn = fmt.Sprintf("%s:%d", r.path, in.line)
 	}
@@ -564,6 +606,9 @@ func (r *reading) settings(name, folder string) string {
 // themselves or at the start of a pattern, if they name nothing else.
 func (r *reading) folders(files []string, folder string) []string {
 	var out []string
+	if len(files) > maxNames {
+		return nil
+	}
 	for _, name := range files {
 		name = strings.Trim(name, `"'`)
 		if i := strings.IndexAny(name, "*{["); i >= 0 {

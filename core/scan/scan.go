@@ -58,6 +58,7 @@ type Scanner struct {
 	behind int // the end of the last span
 	here   []hereDocument
 	breaks bool
+	ahead  int // bytes that may still be read ahead in vain
 
 	// Of the last text: its quote, or nil for a pattern or here-document, and the
 	// length of its prefix.
@@ -77,6 +78,7 @@ func (s *Scanner) Start(lang *Language, src []byte, signs Signs) Traits {
 	lang.prepare()
 	s.lang, s.stops, s.src = lang, lang.stops[signs], src
 	s.Err, s.pos, s.behind, s.here = nil, 0, 0, s.here[:0]
+	s.ahead = 16*len(src) + 1<<16
 	var t Traits
 	s.marks, t = s.stops.mark(src, s.marks)
 	return t

@@ -110,8 +110,12 @@ func (s *Scanner) unended(q *Quote, start, end int) (Span, bool) {
 }
 
 // nested returns where a computed part of a text ends, behind its closing
-// bracket; at i where it does not.
+// bracket; at i where it does not. As what does not end is read to the end of the
+// source, that is done no more where it was often in vain.
 func (s *Scanner) nested(q *Quote, i int) int {
+	if s.ahead <= 0 {
+		return i
+	}
 	depth := 1
 	for at := i; at < len(s.src); at++ {
 		switch c := s.src[at]; c {
@@ -123,16 +127,22 @@ func (s *Scanner) nested(q *Quote, i int) int {
 			}
 		case '\n':
 			if !q.Lines {
+				s.ahead -= at - i
 				return i
 			}
 		case '"', '\'':
-			if end := bytes.IndexByte(s.src[at+1:], c); end >= 0 && end < 200 {
+			if end := bytes.IndexByte(s.src[at+1:min(at+1+longestInner, len(s.src))], c); end >= 0 {
 				at += 1 + end
 			}
 		}
 	}
+	s.ahead -= len(s.src) - i
 	return i
 }
+
+// longestInner is how long a text within a computed part of a text may be, in bytes;
+// further away a quote belongs to something else.
+const longestInner = 200
 
 // prefixAt returns the length of the prefix of a quote at i.
 func (s *Scanner) prefixAt(q *Quote, i int) int {
@@ -155,6 +165,9 @@ func (s *Scanner) prefixAt(q *Quote, i int) int {
 // given place: there if none does.
 func (s *Scanner) readHere(at int) int {
 	for _, h := range s.here {
+		if s.ahead <= 0 {
+			break
+		}
 		found, start := false, at
 		for at < len(s.src) {
 			line := s.src[at:]
@@ -170,6 +183,7 @@ func (s *Scanner) readHere(at int) int {
 			at = min(len(s.src), at+len(line)+1)
 		}
 		if !found {
+			s.ahead -= at - start
 			at = start // it was none
 		}
 	}
@@ -239,10 +253,13 @@ func (s *Scanner) expectsValue(i int) bool {
 	return true
 }
 
+// longestPattern is how long a regular expression may be, in bytes.
+const longestPattern = 10_000
+
 // pattern returns the length of a regular expression between slashes, or 0.
 func pattern(rest []byte) int {
 	inClass := false
-	for i := 1; i < len(rest) && rest[i] != '\n'; i++ {
+	for i := 1; i < min(len(rest), longestPattern) && rest[i] != '\n'; i++ {
 		switch c := rest[i]; {
 		case c == '\\':
 			i++

@@ -2,7 +2,10 @@ package settle
 
 import (
 	"context"
+	"errors"
 	"fmt"
+	"io/fs"
+	"maps"
 	"slices"
 	"strings"
 
@@ -19,6 +22,10 @@ type Choices struct {
 	Words treaty.Words // what the treaty shall say
 	Leave []string     // ids of findings that stay open
 	Only  []string     // rules, file types or ids of findings that are settled; none for all
+
+	// Houses are the files, by path, in which house rules from elsewhere are kept with
+	// the repository, which the words adopt.
+	Houses map[string][]byte
 }
 
 // Value is a value chosen for a rule, of one file type or of all.
@@ -118,32 +125,46 @@ func (in Input) agree() (Input, error) {
 		return in, err
 	}
 	out := in
-	out.Choices.Words = treaty.Words{}
-	out.FS = &overlay{FS: in.FS, files: map[string][]byte{treaty.Name: text}}
+	out.Choices.Words, out.Choices.Houses = treaty.Words{}, nil
+	files := map[string][]byte{treaty.Name: text}
+	maps.Copy(files, in.Choices.Houses)
+	out.FS = &overlay{FS: in.FS, files: files}
 	out.Paths = slices.Clone(in.Paths)
-	if i, there := slices.BinarySearch(out.Paths, treaty.Name); !there {
-		out.Paths = slices.Insert(out.Paths, i, treaty.Name)
+	changed := slices.Sorted(maps.Keys(files))
+	for _, p := range changed {
+		if i, there := slices.BinarySearch(out.Paths, p); !there {
+			out.Paths = slices.Insert(out.Paths, i, p)
+		}
 	}
-	out.Audit, err = audit.Run(context.Background(), out.FS, out.Paths, in.Catalog, audit.Options{Day: in.Day, Before: in.Audit, Changed: []string{treaty.Name}, Outside: in.Outside})
+	out.Audit, err = audit.Run(context.Background(), out.FS, out.Paths, in.Catalog, audit.Options{Day: in.Day, Before: in.Audit, Changed: changed, Outside: in.Outside})
 	if err != nil {
 		return in, fmt.Errorf("with what was chosen: %w", err)
 	}
 	return out, nil
 }
 
-// sinceBefore makes the edit of the treaty one of the file as it is on disk.
-func (p *Plan) sinceBefore(before *treaty.Treaty, chosen []byte) {
-	edit := Edit{Path: treaty.Name, Action: Create, After: chosen}
-	i := slices.IndexFunc(p.Edits, func(e Edit) bool { return e.Path == treaty.Name })
-	if i >= 0 {
-		edit.After = p.Edits[i].After
-		p.Edits = slices.Delete(p.Edits, i, i+1)
+// sinceBefore makes the edits of the treaty, and of house rules that are kept with it,
+// edits of the files as they are on disk.
+func (p *Plan) sinceBefore(in Input, chosen []byte) error {
+	files := map[string][]byte{treaty.Name: chosen}
+	maps.Copy(files, in.Choices.Houses)
+	for name, after := range files {
+		edit := Edit{Path: name, Action: Create, After: after}
+		if i := slices.IndexFunc(p.Edits, func(e Edit) bool { return e.Path == name }); i >= 0 {
+			edit.After = p.Edits[i].After
+			p.Edits = slices.Delete(p.Edits, i, i+1)
+		}
+		before, err := fs.ReadFile(in.FS, name)
+		switch {
+		case err == nil:
+			edit.Action, edit.Before = Change, before
+		case !errors.Is(err, fs.ErrNotExist):
+			return fmt.Errorf("%s cannot be read: %w", name, err)
+		}
+		if edit.Before == nil || string(edit.Before) != string(edit.After) {
+			p.Edits = append(p.Edits, edit)
+		}
 	}
-	if before != nil {
-		edit.Action, edit.Before = Change, before.Source()
-	}
-	if string(edit.Before) != string(edit.After) {
-		p.Edits = append(p.Edits, edit)
-		slices.SortFunc(p.Edits, func(a, b Edit) int { return strings.Compare(a.Path, b.Path) })
-	}
+	slices.SortFunc(p.Edits, func(a, b Edit) int { return strings.Compare(a.Path, b.Path) })
+	return nil
 }

@@ -12,7 +12,6 @@ import (
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/rule"
-	"jollytreaty/core/treaty"
 )
 
 // undecided is why nothing is decided for files that formatters have equal claims to.
@@ -105,7 +104,7 @@ func (d *draft) decide(g *claim.Group, v *assign.Assignment) answers {
 		}
 		if article != nil {
 			if value, ok := article.Style[r.ID]; ok {
-				options = append(options, option{value: value, rank: 0, because: fmt.Sprintf("the treaty says so (%s:%d)", treaty.Name, article.Line)})
+				options = append(options, option{value: value, rank: 0, because: fmt.Sprintf("the treaty says so (%s:%d)", article.Path, article.Line)})
 			}
 		}
 		if len(options) == 0 {

@@ -85,10 +85,10 @@ func TestSectionNames(t *testing.T) {
 	assert.Equal(t, "*.{kt,kts}", extGlob("*", []string{"kt", "kts"}))
 	assert.Equal(t, "{a,b}", braces([]string{"a", "b"}))
 	for _, odd := range []string{"a[b]/x.go", "a{b}/x.go", "a*b.go", "a,b.go", "what?.go", `a\b.go`, "!x.go"} {
-		name := escape(odd)
+		name := pattern.Literal(odd)
 		assert.True(t, pattern.EditorConfig(name).Match(odd), "[%s] for %s", name, odd)
 	}
-	assert.False(t, pattern.EditorConfig(escape("a*b.go")).Match("axb.go"))
+	assert.False(t, pattern.EditorConfig(pattern.Literal("a*b.go")).Match("axb.go"))
 }
 
 func TestSectionsThatSayTheSameAreJoined(t *testing.T) {

@@ -333,11 +333,11 @@ func (d *draft) patternsFrom(folder string, t *tree.Type, groups []*claim.Group)
 			dir, all := strings.CutSuffix(a, "**")
 			return all && strings.HasPrefix(p, dir)
 		})
-		line := "/" + escape(strings.TrimPrefix(p, prefix))
+		line := "/" + pattern.Literal(strings.TrimPrefix(p, prefix))
 		if in >= 0 && d.owns(t, ext, strings.TrimSuffix(areas[in], "**")) {
 			line = "*" + ext
 			if dir, below := strings.CutPrefix(strings.TrimSuffix(areas[in], "**"), prefix); below && dir != "" {
-				line = "/" + escape(dir) + "**/*" + ext
+				line = "/" + pattern.Literal(dir) + "**/*" + ext
 			}
 		}
 		out = appendNew(out, line)

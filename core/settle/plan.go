@@ -5,6 +5,7 @@ package settle
 
 import (
 	"cmp"
+	"context"
 	"io/fs"
 	"path"
 	"slices"
@@ -21,6 +22,7 @@ import (
 	"jollytreaty/core/conflict"
 	"jollytreaty/core/evidence"
 	"jollytreaty/core/rule"
+	"jollytreaty/core/treaty"
 	"jollytreaty/core/tree"
 )
 
@@ -31,6 +33,7 @@ type Plan struct {
 	Edits       []Edit // in path order
 	LeftOpen    []Open
 	Settles     []*conflict.Finding // what the proof showed to be gone
+	Unlisted    []string            // files that are edited although version control leaves them out
 
 	before *audit.Result
 }
@@ -104,7 +107,7 @@ type Input struct {
 	Choices Choices
 	Prune   bool // settings that lose everywhere are taken out
 
-	Outside func(path string) ([]byte, error) // reads house rules outside of the repository
+	Outside func(path, by string) ([]byte, error) // reads house rules outside of the repository
 }
 
 // Policy says whose word counts where the treaty says nothing.
@@ -116,15 +119,53 @@ const (
 	FollowCode     Policy = "code"     // what most files do
 )
 
-// Propose makes the plan for a repository and proves it.
+// Propose makes the plan for a repository and proves it. A file that the plan would
+// make and that is there although it is not listed, as version control leaves it out,
+// is read like the others: programs read it, too.
 func Propose(in Input) (*Plan, error) {
+	var unlisted []string
+	for {
+		plan, err := proposeOf(in)
+		if err != nil {
+			return nil, err
+		}
+		plan.Unlisted = unlisted
+		more := plan.unlisted(in)
+		if more == nil {
+			return plan, nil
+		}
+		unlisted = append(unlisted, more...)
+		in.Paths = slices.Sorted(slices.Values(slices.Concat(in.Paths, more)))
+		in.Audit, err = audit.Run(context.Background(), in.FS, in.Paths, in.Catalog, audit.Options{Day: in.Day, Before: in.Audit, Changed: more, Outside: in.Outside})
+		if err != nil {
+			return nil, err
+		}
+	}
+}
+
+// unlisted returns the paths of edits at which there is a file that is not among the
+// paths of the input.
+func (p *Plan) unlisted(in Input) []string {
+	var out []string
+	for _, e := range p.Edits {
+		if _, listed := slices.BinarySearch(in.Paths, e.Path); listed || e.Path == treaty.Name || in.Choices.Houses[e.Path] != nil {
+			continue
+		}
+		if _, err := fs.Stat(in.FS, e.Path); err == nil {
+			out = append(out, e.Path)
+		}
+	}
+	return out
+}
+
+func proposeOf(in Input) (*Plan, error) {
 	agreed, err := in.agree()
 	if err != nil {
 		return nil, err
 	}
 	plan, err := propose(agreed, 1)
 	if err == nil && agreed.Audit != in.Audit {
-		plan.sinceBefore(in.Audit.Treaty, agreed.Audit.Treaty.Source())
+		err = plan.sinceBefore(in, agreed.Audit.Treaty.Source())
 	}
 	return plan, err
 }

@@ -11,6 +11,7 @@ import (
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/document"
+	"jollytreaty/core/pattern"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/tree"
 )
@@ -327,13 +328,13 @@ func (s *standard) glob(b *batch, prefix string, standing []string) string {
 			case ext != "":
 				shared = appendNew(shared, ext)
 			default:
-				paths = append(paths, escape(strings.TrimPrefix(p, prefix)))
+				paths = append(paths, pattern.Literal(strings.TrimPrefix(p, prefix)))
 			}
 		}
 		for _, ext := range shared {
 			for _, p := range d.spread(ext, prefix, b.groups) {
 				dir, isFolder := strings.CutSuffix(p, "/**")
-				if p = escape(strings.TrimPrefix(dir, prefix)); isFolder {
+				if p = pattern.Literal(strings.TrimPrefix(dir, prefix)); isFolder {
 					p += "/**" + ext
 				}
 				paths = append(paths, p)
@@ -358,9 +359,9 @@ func (s *standard) glob(b *batch, prefix string, standing []string) string {
 			switch {
 			case !isFolder && !slices.Contains(standing, path.Ext(p)): // among the paths
 			case !isFolder:
-				parts = append(parts, escape(p))
+				parts = append(parts, pattern.Literal(p))
 			case len(exts) > 0:
-				parts = append(parts, escape(dir)+"/"+extGlob("**", exts))
+				parts = append(parts, pattern.Literal(dir)+"/"+extGlob("**", exts))
 			}
 		}
 		return anchored(append(parts, paths...))
@@ -415,18 +416,6 @@ func braces(parts []string) string {
 		return parts[0]
 	}
 	return "{" + strings.Join(parts, ",") + "}"
-}
-
-// escape keeps the characters of a path from being read as a pattern.
-func escape(p string) string {
-	var b strings.Builder
-	for _, r := range p {
-		if strings.ContainsRune(`\*?[]{},!`, r) {
-			b.WriteByte('\\')
-		}
-		b.WriteRune(r)
-	}
-	return b.String()
 }
 
 // sectionAdds is what is added to an EditorConfig file.

@@ -8,6 +8,7 @@ import (
 	"jollytreaty/core/assign"
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
+	"jollytreaty/core/pattern"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/treaty"
 	"jollytreaty/core/tree"
@@ -108,7 +109,14 @@ func (e *editor) parts() []*part {
 			if !ok {
 				continue
 			}
-			p.paths = paths
+			for _, path := range paths {
+				folder, all := strings.CutSuffix(path, "**")
+				literal := pattern.Literal(folder)
+				if all {
+					literal += "**"
+				}
+				p.paths = append(p.paths, literal)
+			}
 		}
 		out = append(out, p)
 	}

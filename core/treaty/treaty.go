@@ -38,7 +38,7 @@ type Treaty struct {
 	// own articles say comes before them.
 	House []Article
 
-	doc *document.Document
+	doc *document.Document // nil where there is no file
 }
 
 // Adoption names house rules: another treaty file, by its path from this one.
@@ -84,7 +84,7 @@ type Waiver struct {
 // Parse reads a treaty file, but not what it adopts. Errors carry path, line and
 // column.
 func Parse(path string, src []byte) (*Treaty, error) {
-	doc, err := document.Parse(document.TOML, path, src)
+	doc, err := document.ParseSettings(document.TOML, path, src)
 	if err != nil {
 		return nil, err
 	}
@@ -177,15 +177,14 @@ func (r *reader) line(n *document.Node) int {
 
 // known fails on the first key that is none of those given.
 func (r *reader) known(n *document.Node, keys ...string) {
-	for _, item := range n.Items {
-		if slices.Contains(keys, item.Key) {
-			continue
-		}
-		if near := nearest.Of(item.Key, keys); near != "" {
-			r.fail(item, "unknown key %q; the nearest known one is %q", item.Key, near)
-		}
-		r.fail(item, "unknown key %q", item.Key)
+	i := slices.IndexFunc(n.Items, func(item *document.Node) bool { return !slices.Contains(keys, item.Key) })
+	if i < 0 || r.err != nil {
+		return
 	}
+	if near := nearest.Of(n.Items[i].Key, keys); near != "" {
+		r.fail(n.Items[i], "unknown key %q; the nearest known one is %q", n.Items[i].Key, near)
+	}
+	r.fail(n.Items[i], "unknown key %q", n.Items[i].Key)
 }
 
 func items(root *document.Node, key string) []*document.Node {
@@ -223,10 +222,10 @@ func (r *reader) article(n *document.Node) Article {
 	for _, p := range n.Get("paths").Words() {
 		a.Paths = append(a.Paths, p.Text())
 		if ig, ok := pattern.ParseIgnore("/" + p.Text()); ok {
-			a.globs = append(a.globs, ig)
+			a.globs.Add(ig)
 		}
 	}
-	if style := n.Get("style"); style != nil {
+	if style := n.Get("style"); style != nil && r.err == nil {
 		for _, item := range style.Items {
 			ru := rule.ByID(item.Key)
 			if ru == nil {
@@ -235,7 +234,7 @@ func (r *reader) article(n *document.Node) Article {
 					ids = append(ids, each.ID)
 				}
 				r.fail(item, "unknown rule %q; the nearest known one is %q", item.Key, nearest.Closest(item.Key, ids))
-				continue
+				break
 			}
 			v, err := ru.Domain.Parse(item.Value)
 			if err != nil {

@@ -19,7 +19,7 @@ const heading = "# What every program in this repository follows. Meant to be re
 // Rules that an article already answers are left alone, as is all other text.
 // On a nil treaty the text before is nil.
 func (t *Treaty) Extend(articles []Article, styles map[int]map[string]rule.Value) (before, after []byte) {
-	if t == nil {
+	if t == nil || t.doc == nil {
 		if len(articles) == 0 {
 			return nil, nil
 		}
@@ -62,8 +62,13 @@ func (t *Treaty) Extend(articles []Article, styles map[int]map[string]rule.Value
 	return before, after
 }
 
-// Source returns the text of the file.
-func (t *Treaty) Source() []byte { return t.doc.Src }
+// Source returns the text of the file, nil where there is none.
+func (t *Treaty) Source() []byte {
+	if t == nil || t.doc == nil {
+		return nil
+	}
+	return t.doc.Src
+}
 
 // Words are what is put into a treaty file from outside.
 type Words struct {
@@ -81,9 +86,9 @@ func (w Words) None() bool {
 // With returns the text of the treaty file, or of a new one for a nil treaty, with
 // the words in it.
 func (t *Treaty) With(w Words) ([]byte, error) {
-	src := []byte(heading)
-	if t != nil {
-		src = t.doc.Src
+	src := t.Source()
+	if src == nil {
+		src = []byte(heading)
 	}
 	if w.House != "" {
 		var err error
@@ -106,10 +111,10 @@ func (t *Treaty) With(w Words) ([]byte, error) {
 	}
 	var b strings.Builder
 	for _, e := range w.Exempt {
-		fmt.Fprintf(&b, "%[1]s[[exempt]]%[1]stype = %[2]q%[1]sreason = %[3]q%[1]s", nl, e.Type, e.Reason)
+		fmt.Fprintf(&b, "%[1]s[[exempt]]%[1]stype = %[2]s%[1]sreason = %[3]s%[1]s", nl, document.Quoted(e.Type), document.Quoted(e.Reason))
 	}
 	for _, v := range w.Waivers {
-		fmt.Fprintf(&b, "%[1]s[[waiver]]%[1]sfinding = %[2]q%[1]sreason = %[3]q%[1]s", nl, v.Finding, v.Reason)
+		fmt.Fprintf(&b, "%[1]s[[waiver]]%[1]sfinding = %[2]s%[1]sreason = %[3]s%[1]s", nl, document.Quoted(v.Finding), document.Quoted(v.Reason))
 		if !v.Until.IsZero() {
 			fmt.Fprintf(&b, "until = %s%s", v.Until.Format(time.DateOnly), nl)
 		}
@@ -131,14 +136,14 @@ func adopting(src []byte, house string) ([]byte, error) {
 	list := t.doc.Root.Get("adopts")
 	if list != nil && len(t.Adopts) > 0 {
 		at := list.Items[len(list.Items)-1].End
-		return t.doc.Apply([]document.Edit{{Start: at, End: at, Text: ", " + strconv.Quote(house)}})
+		return t.doc.Apply([]document.Edit{{Start: at, End: at, Text: ", " + document.Quoted(house)}})
 	}
 	if list != nil {
 		return nil, fmt.Errorf("%s adopts nothing, in a list of its own; write %q into it", Name, house)
 	}
 	version := t.doc.Root.Get("treaty")
 	at := version.End
-	return t.doc.Apply([]document.Edit{{Start: at, End: at, Text: "\nadopts = [" + strconv.Quote(house) + "]"}})
+	return t.doc.Apply([]document.Edit{{Start: at, End: at, Text: "\nadopts = [" + document.Quoted(house) + "]"}})
 }
 
 // naming gives a file type its formatter: in the article about all its files, or
@@ -186,17 +191,17 @@ func text(articles []Article, nl string) string {
 	for _, a := range articles {
 		b.WriteString(nl)
 		line("[[article]]")
-		line("type = %q", a.Type)
+		line("type = %s", document.Quoted(a.Type))
 		if a.Formatter != "" {
-			line("formatter = %q", a.Formatter)
+			line("formatter = %s", document.Quoted(a.Formatter))
 		}
 		if a.Reason != "" {
-			line("reason = %q", a.Reason)
+			line("reason = %s", document.Quoted(a.Reason))
 		}
 		if len(a.Paths) > 0 {
 			quoted := make([]string, len(a.Paths))
 			for i, p := range a.Paths {
-				quoted[i] = strconv.Quote(p)
+				quoted[i] = document.Quoted(p)
 			}
 			line("paths = [%s]", strings.Join(quoted, ", "))
 		}
@@ -214,7 +219,7 @@ func text(articles []Article, nl string) string {
 
 func literal(v rule.Value) string {
 	if s, ok := v.Plain().(string); ok {
-		return strconv.Quote(s)
+		return document.Quoted(s)
 	}
 	return v.String()
 }
