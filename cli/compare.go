@@ -83,7 +83,7 @@ func (x *comparison) side(name string) (*audit.Profile, error) {
 	if !info.IsDir() {
 		folder = filepath.Dir(full)
 	}
-	r, err := repo.Open(folder, nil)
+	r, err := repo.Open(folder, listing(nil))
 	if err != nil {
 		return nil, err
 	}
@@ -108,7 +108,7 @@ func (x *comparison) side(name string) (*audit.Profile, error) {
 
 // revision audits a revision, or a part of one.
 func (x *comparison) revision(name string) (*audit.Profile, error) {
-	r, err := repo.Open(x.dir, nil)
+	r, err := repo.Open(x.dir, listing(nil))
 	if err != nil {
 		return nil, err
 	}

@@ -12,6 +12,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 	"sync/atomic"
 	"time"
 
@@ -20,6 +21,7 @@ import (
 
 	"jollytreaty/core/audit"
 	"jollytreaty/core/catalog"
+	"jollytreaty/core/claim"
 	"jollytreaty/core/evidence"
 	"jollytreaty/core/tree"
 	"jollytreaty/present"
@@ -173,7 +175,7 @@ func (s *session) page() *present.Page {
 
 // open lists the repository and prints what was odd about that.
 func (s *session) open(early func(*repo.Repo)) (*repo.Repo, error) {
-	r, err := repo.Open(s.dir, early)
+	r, err := repo.Open(s.dir, listing(early))
 	if errors.Is(err, fs.ErrPermission) {
 		return nil, ioFailure(err)
 	}
@@ -187,6 +189,20 @@ func (s *session) open(early func(*repo.Repo)) (*repo.Repo, error) {
 		s.tell("%s", note)
 	}
 	return r, nil
+}
+
+// knownNames is asked only in a plain folder, of what an ignore list leaves out.
+var knownNames = sync.OnceValue(func() func(string) bool {
+	c, err := personal()
+	if err != nil {
+		return func(string) bool { return false }
+	}
+	return claim.KnownNames(c)
+})
+
+// listing is how a repository is listed.
+func listing(early func(*repo.Repo)) repo.Listing {
+	return repo.Listing{Early: early, Matters: func(path string) bool { return knownNames()(path) }}
 }
 
 // run opens the repository and audits it. What git tracks is audited while git

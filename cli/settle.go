@@ -351,7 +351,7 @@ func (s *session) write(r *repo.Repo, plan *settle.Plan) error {
 
 // again audits what lies on disk now, settings alone.
 func (s *session) again(r *repo.Repo, plan *settle.Plan) (*audit.Result, error) {
-	now, err := repo.Open(r.Root, nil)
+	now, err := repo.Open(r.Root, listing(nil))
 	if err != nil {
 		return nil, err
 	}

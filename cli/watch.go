@@ -241,7 +241,7 @@ func (w *watcher) say(c change) error {
 
 // result audits what lies on disk, settings alone.
 func (w *watcher) result() (*audit.Result, error) {
-	r, err := repo.Open(w.root, nil)
+	r, err := repo.Open(w.root, listing(nil))
 	if err != nil {
 		return nil, err
 	}

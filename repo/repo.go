@@ -23,25 +23,34 @@ type Repo struct {
 	modules map[string]bool // paths of other repositories within
 }
 
+// Listing says how the list of a repository is made. The zero Listing is good.
+type Listing struct {
+	// Early, if it is not nil, is called with what git tracks while git still looks for
+	// files that are new or deleted; it must not keep the repository's list.
+	Early func(*Repo)
+
+	// Matters tells the files that are listed in a plain folder although an ignore list
+	// leaves them out, as programs read them all the same; nil for none.
+	Matters func(path string) bool
+}
+
 // Open lists the repository that holds dir: the git work tree around it, or
 // else the folder itself. A folder that the work tree ignores counts by itself.
-// Early, if it is not nil, is called with what git tracks while git still looks
-// for files that are new or deleted; it must not keep the repository's list. The
-// error says what to do.
-func Open(dir string, early func(*Repo)) (*Repo, error) {
+// The error says what to do.
+func Open(dir string, how Listing) (*Repo, error) {
 	r, err := Locate(dir)
 	if err != nil {
 		return nil, err
 	}
 	if r.Git {
-		err := r.listGit(early)
+		err := r.listGit(how.Early)
 		if err == nil {
 			return r, nil
 		}
 		r.note(err)
 		r.Git, r.Paths = false, nil
 	}
-	if err := r.walk(); err != nil {
+	if err := r.walk(how.Matters); err != nil {
 		return nil, err
 	}
 	return r, nil

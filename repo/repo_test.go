@@ -34,7 +34,7 @@ func put(t *testing.T, dir string, files ...string) {
 
 func open(t *testing.T, dir string) *Repo {
 	t.Helper()
-	r, err := Open(dir, nil)
+	r, err := Open(dir, Listing{})
 	require.NoError(t, err)
 	t.Cleanup(func() { r.Close() })
 	return r
@@ -128,9 +128,9 @@ func TestWalk(t *testing.T) {
 func TestOpenErrors(t *testing.T) {
 	dir := t.TempDir()
 	put(t, dir, "file")
-	_, err := Open(filepath.Join(dir, "none"), nil)
+	_, err := Open(filepath.Join(dir, "none"), Listing{})
 	assert.ErrorContains(t, err, "there is no folder")
-	_, err = Open(filepath.Join(dir, "file"), nil)
+	_, err = Open(filepath.Join(dir, "file"), Listing{})
 	assert.ErrorContains(t, err, "name the folder it is in")
 }
 

@@ -2,6 +2,7 @@ package repo
 
 import (
 	"bufio"
+	"bytes"
 	"encoding/hex"
 	"errors"
 	"fmt"
@@ -31,10 +32,13 @@ type Revision struct {
 	mutex   sync.Mutex
 	kept    map[string][]byte // what was read, by id: most of it is asked for again
 	room    int               // for more of it, in bytes
-	missing string            // the first file whose contents the clone does not have
+	missing string            // the first file whose contents could not be had
+	ended   error             // why git reads no more; nil while it does
+	git     *gitAt
 	cmd     *exec.Cmd
 	in      io.WriteCloser
 	out     *bufio.Reader
+	said    bytes.Buffer // by git, beside the contents
 }
 
 type blob struct {
@@ -247,7 +251,9 @@ func (v *Revision) ready(r *Repo) error {
 		}
 	}
 	v.kept, v.room = map[string][]byte{}, maxKept
+	v.git = r.git
 	v.cmd = r.git.command("cat-file", "--batch")
+	v.cmd.Stderr = &v.said
 	var err error
 	if v.in, err = v.cmd.StdinPipe(); err != nil {
 		return err
@@ -284,19 +290,30 @@ func (v *Revision) folder(dir string) []fs.DirEntry {
 
 // Close ends reading.
 func (v *Revision) Close() error {
+	v.mutex.Lock()
+	defer v.mutex.Unlock()
+	if v.ended != nil {
+		return nil
+	}
+	v.ended = errors.New("it is closed")
 	v.in.Close()
 	return v.cmd.Wait()
 }
 
-// Missing returns a MissingError if contents that were asked for are not in the
-// clone, so that whatever was found out from the others says nothing.
+// Missing returns an error, most often a MissingError, if contents that were asked for
+// could not be had, so that whatever was found out from the others says nothing.
 func (v *Revision) Missing() error {
 	v.mutex.Lock()
 	defer v.mutex.Unlock()
-	if v.missing == "" {
+	switch {
+	case v.missing == "":
 		return nil
+	case v.git.partial():
+		return &MissingError{fmt.Sprintf("the clone leaves out contents of files, such as those of %s in %s", v.missing, v.Name), bringContents}
+	case v.ended != nil:
+		return fmt.Errorf("git cannot read %s in %s: %w", v.missing, v.Name, v.ended)
 	}
-	return &MissingError{fmt.Sprintf("the clone leaves out contents of files, such as those of %q in %s", v.missing, v.Name), bringContents}
+	return &MissingError{fmt.Sprintf("the repository does not have the contents of %s in %s", v.missing, v.Name), "git fsck tells what is lost"}
 }
 
 // Open opens a file or folder.
@@ -358,11 +375,11 @@ func (v *Revision) ask(id string) ([]byte, error) {
 		id = hex.EncodeToString([]byte(id))
 	}
 	if _, err := io.WriteString(v.in, id+"\n"); err != nil {
-		return nil, err
+		return nil, v.end()
 	}
 	head, err := v.out.ReadString('\n')
 	if err != nil {
-		return nil, err
+		return nil, v.end()
 	}
 	size := 0
 	if _, err := fmt.Sscanf(head, id+" blob %d", &size); err != nil {
@@ -373,13 +390,29 @@ func (v *Revision) ask(id string) ([]byte, error) {
 	}
 	if size > maxFile {
 		if _, err := v.out.Discard(size + 1); err != nil {
-			return nil, err
+			return nil, v.end()
 		}
 		return nil, errLarge
 	}
 	text := make([]byte, size+1)
 	if _, err := io.ReadFull(v.out, text); err != nil {
-		return nil, err
+		return nil, v.end()
 	}
 	return text[:size], nil
+}
+
+// end keeps why git ended although it was still asked: it does where it may not fetch
+// what the clone leaves out.
+func (v *Revision) end() error {
+	if v.ended == nil {
+		v.in.Close()
+		v.ended = errors.New("it ended")
+		if err := v.cmd.Wait(); err != nil {
+			v.ended = err
+		}
+		if line, _, _ := strings.Cut(strings.TrimSpace(v.said.String()), "\n"); line != "" {
+			v.ended = errors.New(line)
+		}
+	}
+	return errMissing
 }

@@ -36,7 +36,7 @@ func TestRevision(t *testing.T) {
 	put("a.toml", "new")
 	require.NoError(t, os.RemoveAll(filepath.Join(dir, "deep")))
 
-	r, err := Open(dir, nil)
+	r, err := Open(dir, Listing{})
 	require.NoError(t, err)
 	defer r.Close()
 	v, err := r.At("HEAD")
@@ -65,7 +65,7 @@ func TestRevision(t *testing.T) {
 		_, err := r.At(revision)
 		assert.Error(t, err, revision)
 	}
-	empty, err := Open(t.TempDir(), nil)
+	empty, err := Open(t.TempDir(), Listing{})
 	require.NoError(t, err)
 	defer empty.Close()
 	_, err = empty.At("HEAD")

@@ -19,9 +19,10 @@ const ignoreList = ".gitignore"
 // people use, and each folder costs as much as those above it together.
 const maxDepth = 200
 
-// walk lists a plain folder by its ignore files.
-func (r *Repo) walk() error {
-	w := walker{repo: r, fsys: files{r.place, r.top}}
+// walk lists a plain folder by its ignore files, with the files that matter although
+// these leave them out.
+func (r *Repo) walk(matters func(path string) bool) error {
+	w := walker{repo: r, fsys: files{r.place, r.top}, matters: matters}
 	if _, err := fs.ReadDir(w.fsys, "."); err != nil {
 		return fmt.Errorf("%s cannot be read: %w", r.Root, reason(err))
 	}
@@ -36,6 +37,8 @@ type walker struct {
 	fsys fs.FS
 	git  bool // the list of a git work tree is made, of which repositories within are no part
 	most int  // files to look at, 0 for all
+
+	matters func(path string) bool // files that no list leaves out; nil for none
 
 	paths []string
 	odd   bool // an ignore list is no regular file
@@ -99,7 +102,7 @@ func (w *walker) folder(dir string, lists []ignoreAt) {
 	}
 	for _, e := range entries {
 		p := path.Join(dir, e.Name())
-		if ignored(p, e.IsDir(), lists) {
+		if ignored(p, e.IsDir(), lists) && (e.IsDir() || w.matters == nil || !w.matters(p)) {
 			continue
 		}
 		switch {

@@ -14,7 +14,7 @@ import (
 // Matters returns a test of whether a file at a path may hold settings, or bring or
 // run programs. A file that does not pass it says nothing about any other.
 func Matters(c *catalog.Catalog) func(file string) bool {
-	known := knownNames(c)
+	known := KnownNames(c)
 	inert := map[string]bool{}
 	for _, ending := range c.Places.Inert {
 		inert[ending] = true
@@ -25,7 +25,7 @@ func Matters(c *catalog.Catalog) func(file string) bool {
 // Relevant returns those of the paths that speak about other files: settings files
 // by their names, what brings and runs programs, and what that names.
 func Relevant(fsys fs.FS, paths []string, c *catalog.Catalog) []string {
-	known := knownNames(c)
+	known := KnownNames(c)
 	var out []string
 	for _, p := range paths {
 		if known(p) {
@@ -61,8 +61,8 @@ func Governing(relevant, about []string, c *catalog.Catalog) []string {
 	return slices.DeleteFunc(relevant, func(p string) bool { return local[path.Base(p)] && !above[path.Dir(p)] })
 }
 
-// knownNames returns a test of whether a file has a name that the catalog knows.
-func knownNames(c *catalog.Catalog) func(file string) bool {
+// KnownNames returns a test of whether a file has a name that the catalog knows.
+func KnownNames(c *catalog.Catalog) func(file string) bool {
 	type shape struct{ folder, name, ending string } // of a name with a star; no folder is any
 	type likes struct {
 		names map[string]bool
