@@ -12,14 +12,10 @@ import (
 
 // pier is a committed repository of which settling changes several files.
 func pier(t *testing.T) string {
-	dir := write(t, t.TempDir(), map[string]string{
+	return committed(t, map[string]string{
 		".editorconfig": "root = true\n[*.rs]\nindent_size = 2\n", "rustfmt.toml": "tab_spaces = 4\n", "a.rs": "fn a() {\n    b();\n}\n",
 		"web/.prettierrc": "{\"tabWidth\": 2}\n", "web/.editorconfig": "[*.js]\nindent_size = 4\n", "web/a.js": "a();\n", "web/package.json": "{\"devDependencies\": {\"prettier\": \"3.0.0\"}}\n",
 	})
-	git(t, dir, "", "init", "-q")
-	git(t, dir, "", "add", "-A")
-	git(t, dir, "", "-c", "user.name=crew", "-c", "user.email=crew@skerry.example", "commit", "-qm", "all")
-	return dir
 }
 
 func TestUndo(t *testing.T) {

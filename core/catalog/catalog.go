@@ -12,6 +12,7 @@ import (
 	"slices"
 	"strings"
 	"sync"
+	"unicode"
 
 	"github.com/pelletier/go-toml/v2"
 
@@ -96,6 +97,17 @@ func Decode(name string, text []byte) (*Entry, error) {
 	if err != nil {
 		return nil, err
 	}
+	for what, text := range map[string]string{"name": e.Name, "version": e.Version, "source": e.Source} {
+		if strings.ContainsAny(text, "\r\n") || len(text) > longestName {
+			return nil, invalid(name, fmt.Errorf("%s has to be one line of at most %d bytes", what, longestName))
+		}
+	}
+	var all map[string]any
+	if err := toml.Unmarshal(text, &all); err == nil {
+		if odd, found := unprintable(all); found {
+			return nil, invalid(name, fmt.Errorf("%q holds characters that do not show", odd))
+		}
+	}
 	if err := e.Known.Check(); err != nil {
 		return nil, invalid(name, err)
 	}
@@ -124,6 +136,33 @@ func decode(name string, text []byte) (*Entry, error) {
 		return nil, invalid(name, err)
 	}
 	return e, nil
+}
+
+// longestName bounds what an entry says of itself, in bytes.
+const longestName = 300
+
+// unprintable returns the first text in data that holds a character that does anything
+// but show: what entries say is printed.
+func unprintable(data any) (string, bool) {
+	switch v := data.(type) {
+	case string:
+		return v, strings.IndexFunc(v, func(r rune) bool { return r != '\n' && r != '\t' && !unicode.IsPrint(r) }) >= 0
+	case []any:
+		for _, item := range v {
+			if odd, found := unprintable(item); found {
+				return odd, true
+			}
+		}
+	case map[string]any:
+		for _, key := range slices.Sorted(maps.Keys(v)) {
+			for _, part := range []any{key, v[key]} {
+				if odd, found := unprintable(part); found {
+					return odd, true
+				}
+			}
+		}
+	}
+	return "", false
 }
 
 // idForm is the form of ids: they name files, and stand in commands that people type.

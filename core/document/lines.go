@@ -125,6 +125,9 @@ func (d *Document) UseMacros(from *Document) error {
 		known.define(line)
 	}
 	for _, line := range d.Root.Items {
+		if strings.HasPrefix(line.Key, "[attr]") {
+			continue
+		}
 		items, ok := known.expand(line.Items, &left)
 		if !ok {
 			return d.errorAt(line.KeyStart, "macros stand for more than %d attributes", maxExpanded)
@@ -134,11 +137,13 @@ func (d *Document) UseMacros(from *Document) error {
 	return nil
 }
 
-// define keeps what a line defines, if it defines a macro.
-func (m macros) define(line *Node) {
-	if name, isMacro := strings.CutPrefix(line.Key, "[attr]"); isMacro {
-		m[name] = slices.DeleteFunc(slices.Clone(line.Items), func(n *Node) bool { return n.expanded })
+// define keeps the macro that a line defines, and reports whether it defines one.
+func (m macros) define(line *Node) bool {
+	name, isMacro := strings.CutPrefix(line.Key, "[attr]")
+	if isMacro {
+		m[name] = line.Items
 	}
+	return isMacro
 }
 
 // expand returns attributes with those that macros among them stand for, in the order
@@ -236,13 +241,14 @@ func (d *Document) parseAttributes() error {
 			}
 			line.Items = append(line.Items, attribute(string(d.Src[wordStart:pos]), wordStart))
 		}
-		items, ok := known.expand(line.Items, &left)
-		if !ok {
-			err = d.errorAt(line.KeyStart, "macros stand for more than %d attributes", maxExpanded)
-			return
+		if !known.define(line) {
+			items, ok := known.expand(line.Items, &left)
+			if !ok {
+				err = d.errorAt(line.KeyStart, "macros stand for more than %d attributes", maxExpanded)
+				return
+			}
+			line.Items = items
 		}
-		line.Items = items
-		known.define(line)
 		d.Root.Items = append(d.Root.Items, line)
 	})
 	return err
