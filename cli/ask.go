@@ -25,7 +25,6 @@ type asking struct {
 	cursor    int
 	typing    string // "reason" or "date", while one is typed
 	text      string
-	reason    string
 	wrong     string // with what was typed
 	done      bool   // the answers count
 }

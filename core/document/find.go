@@ -87,7 +87,7 @@ func (n *Node) step(key string) *Node {
 
 // Escape returns a key as it stands in a path.
 func Escape(key string) string {
-	if strings.IndexAny(key, "/~") < 0 {
+	if !strings.ContainsAny(key, "/~") {
 		return key
 	}
 	return strings.NewReplacer("~", "~0", "/", "~1").Replace(key)

@@ -80,10 +80,7 @@ func (d *draft) ofType(g *claim.Group) evidence.Set {
 // habitOf is what most of the files do about a rule.
 func (d *draft) habitOf(set evidence.Set, r *rule.Rule, claims []*claim.Claim) (option, bool) {
 	if r.ID == "max_line_length" {
-		var limits []int
-		for _, n := range usual {
-			limits = append(limits, n)
-		}
+		limits := slices.Clone(usual)
 		for _, c := range claims {
 			if n := c.Value.Int(); n > 0 && !slices.Contains(limits, n) {
 				limits = append(limits, n)
