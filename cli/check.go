@@ -374,7 +374,7 @@ func (s *session) concerned(r *repo.Repo, result *audit.Result, g *gate) (func(*
 		}
 	}
 	return func(f *conflict.Finding) bool {
-		if kind := f.Code.Kind(); g.plain && kind != "clash" && kind != "rivalry" && kind != "treaty" {
+		if g.plain && !f.Code.Is(conflict.Contest|conflict.Word) {
 			return false
 		}
 		return result.About(f, func(path string) bool { return g.changed[path] })

@@ -152,7 +152,7 @@ func (s *session) commands() *cobra.Command {
 	cobra.EnableCommandSorting = false // they stand in the order in which people need them
 	root.AddCommand(s.auditCommand(), s.surveyCommand(), s.assignCommand(), s.conflictsCommand(), s.explainCommand(), s.rulesCommand(),
 		s.evidenceCommand(), s.compareCommand(), s.settleCommand(), s.draftCommand(), s.checkCommand(), s.hookCommand(), s.watchCommand(),
-		s.catalogCommand(), s.demoCommand(), s.manualCommand())
+		s.catalogCommand(), s.demoCommand(), s.manualCommand(), s.codesTopic())
 	return root
 }
 

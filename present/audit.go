@@ -117,7 +117,7 @@ func openOf(r *audit.Result, t audit.TypeSummary) string {
 }
 
 func isConflict(f *conflict.Finding) bool {
-	return f.Code.Kind() == "clash" || f.Code.Kind() == "rivalry"
+	return f.Code.Is(conflict.Contest)
 }
 
 // split sorts findings that are not waived by what they ask for.

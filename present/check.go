@@ -77,7 +77,7 @@ func CheckText(p *Page, c *Check) {
 // looksFor reports whether a check looks for findings of the code at all: not for
 // what the code does, and for what merely restates a default.
 func (c *Check) looksFor(code conflict.Code) bool {
-	return code != conflict.DeadDefault && (code.Kind() != "code" || c.Result.Evidence != nil)
+	return code != conflict.DeadDefault && (!code.Is(conflict.Text) || c.Result.Evidence != nil)
 }
 
 // placeOf is where a finding's first side with a place stands.

@@ -16,8 +16,8 @@ func SARIF(w io.Writer, version string, c *Check) error {
 		index[code] = i
 		rules = append(rules, object{
 			"id": string(code), "name": sarifName(code),
-			"shortDescription":     object{"text": Help(code)},
-			"help":                 object{"text": Help(code) + " See: treaty conflicts --code " + string(code)},
+			"shortDescription":     object{"text": code.Meaning().Help},
+			"help":                 object{"text": code.Meaning().Help + " See: treaty conflicts --code " + string(code)},
 			"defaultConfiguration": object{"level": string(code.Severity())},
 		})
 	}

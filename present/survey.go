@@ -230,13 +230,8 @@ func runsText(s claim.Seen) string {
 func Standouts(findings []*conflict.Finding) []*conflict.Finding {
 	var out []*conflict.Finding
 	for _, f := range findings {
-		switch f.Code.Kind() {
-		case "slip", "drift", "dead":
+		if f.Code.Is(conflict.Place|conflict.State) && !f.Code.Is(conflict.Contest) {
 			out = append(out, f)
-		case "gap":
-			if f.Code == conflict.GapUndeclared {
-				out = append(out, f)
-			}
 		}
 	}
 	return out

@@ -1,6 +1,7 @@
 package present
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -45,61 +46,12 @@ func placed(s conflict.Side) string {
 	}
 }
 
-// titles say in a few words what findings without a rule are about.
-var titles = map[conflict.Code]string{
-	conflict.Rivalry:         "two formatters",
-	conflict.RivalryTriggers: "two formatters at different times",
-	conflict.RivalryOrder:    "a fixer after the formatter",
-	conflict.RivalryLayout:   "layout checked twice",
-	conflict.GapNoFormatter:  "no formatter",
-	conflict.GapPartial:      "formatted in part",
-	conflict.GapNoTrigger:    "formatter that nothing runs",
-	conflict.DriftPersonal:   "depends on the person",
-	conflict.DriftExclusions: "different files left out",
-	conflict.GapExcluded:     "all files left out",
-	conflict.ClashInternal:   "contradiction in a settings file",
-	conflict.SlipUnreadable:  "settings file that cannot be read",
-	conflict.SlipUnknownKey:  "unknown key",
-	conflict.SlipBadValue:    "bad value",
-	conflict.SlipEmpty:       "empty settings file",
-	conflict.SlipOpaque:      "settings that are not read",
-	conflict.SlipMisplaced:   "settings file in the wrong place",
-	conflict.SlipTwoHomes:    "two settings files for one program",
-	conflict.SlipMissingBase: "missing base",
-	conflict.SlipDialect:     "dialect not said",
-	conflict.DriftVersion:    "several versions",
-	conflict.DriftUnpinned:   "version not pinned",
-	conflict.DriftRetired:    "retired",
-	conflict.DeadNoFiles:     "pattern without files",
-	conflict.DeadNoProvider:  "settings of a program nothing brings",
-	conflict.GapUndeclared:   "formatter that nothing brings",
-	conflict.DeadShadowed:    "setting",
-	conflict.DeadDefault:     "setting",
-	conflict.ClashSeverity:   "check",
-	conflict.DriftRegion:     "setting",
-	conflict.DriftMirror:     "setting",
-	conflict.RivalryImports:  "imports ordered",
-}
-
-// suffixes say what is the matter with the rule a finding is about.
-var suffixes = map[conflict.Code]string{
-	conflict.DeadShadowed:   " without effect",
-	conflict.DeadDefault:    " that holds anyway",
-	conflict.ClashSeverity:  ", how bad it is,",
-	conflict.DriftRegion:    " by folder",
-	conflict.DriftMirror:    " no longer the same",
-	conflict.RivalryImports: " by two programs",
-}
-
 // subject says what a finding is about in a few words.
 func subject(f *conflict.Finding) string {
 	if f.Rule != nil {
 		return f.Rule.Title
 	}
-	if title := titles[f.Code]; title != "" {
-		return title
-	}
-	return string(f.Code)
+	return cmp.Or(f.Code.Meaning().Title, string(f.Code))
 }
 
 // topic is the findings that share a cause, told as one.
@@ -146,7 +98,7 @@ func (t *topic) typeNames(most int) string {
 func (t *topic) heading(width int) string {
 	text := ""
 	for most := 4; most > 0; most-- {
-		text = subject(t.Finding) + suffixes[t.Code]
+		text = subject(t.Finding) + t.Code.Meaning().Suffix
 		if names := t.typeNames(most); names != "" {
 			text += " in " + names
 		}

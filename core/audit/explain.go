@@ -67,7 +67,7 @@ func (r *Result) Explain(file string) (*Explanation, bool) {
 	x.Facts = r.Evidence.Of(i)
 	x.Idle = r.idle(g, file)
 	for _, f := range r.Findings {
-		if f.Rule != nil && slices.Contains(f.Groups, g) && (f.Code.Kind() == "clash" || f.Code.Kind() == "rivalry") {
+		if f.Rule != nil && slices.Contains(f.Groups, g) && f.Code.Is(conflict.Contest) {
 			x.Clashes = append(x.Clashes, f)
 		}
 	}

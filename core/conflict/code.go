@@ -26,7 +26,7 @@ func disagreements(p *claim.Picture, verdicts []assign.Assignment, measured []ev
 	}
 	disputed := map[subject]bool{}
 	for _, f := range into.list {
-		if f.Code.Kind() == "clash" && f.Rule != nil {
+		if f.Code.Is(Values) && f.Rule != nil {
 			for _, g := range f.Groups {
 				disputed[subject{g, f.Rule}] = true
 			}

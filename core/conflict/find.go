@@ -92,8 +92,7 @@ func (c *collector) finished(p *claim.Picture, t *treaty.Treaty, day time.Time) 
 // sampled reports whether the finding is only about settings files that lie in
 // wait for tests.
 func sampled(f *Finding, folders []string) bool {
-	kind := f.Code.Kind()
-	if kind != "slip" && kind != "dead" && f.Code != ClashInternal && f.Code != DriftRetired || len(f.Sides) == 0 {
+	if !f.Code.Is(Place) || len(f.Sides) == 0 {
 		return false
 	}
 	return !slices.ContainsFunc(f.Sides, func(s Side) bool {

@@ -18,100 +18,6 @@ import (
 	"jollytreaty/core/tree"
 )
 
-// Severity says how bad a finding is.
-type Severity string
-
-// The severities. An error means that no text satisfies everyone, or that a
-// type has no single formatter; a warning, that people or machines will produce
-// different text; a note, that something has no effect or is worth knowing.
-const (
-	Error   Severity = "error"
-	Warning Severity = "warning"
-	Note    Severity = "note"
-)
-
-// Rank orders severities, worst highest.
-func (s Severity) Rank() int {
-	return map[Severity]int{Note: 1, Warning: 2, Error: 3}[s]
-}
-
-// Code names a kind of finding.
-type Code string
-
-// The codes.
-const (
-	ClashWriters    Code = "clash/writers"
-	ClashRejected   Code = "clash/rejected"
-	ClashImpossible Code = "clash/impossible"
-	ClashInternal   Code = "clash/internal"
-	ClashTyping     Code = "clash/typing"
-	ClashSeverity   Code = "clash/severity"
-	Rivalry         Code = "rivalry/formatters"
-	RivalryTriggers Code = "rivalry/triggers"
-	RivalryImports  Code = "rivalry/imports"
-	RivalryOrder    Code = "rivalry/order"
-	RivalryLayout   Code = "rivalry/layout"
-	GapNoFormatter  Code = "gap/no-formatter"
-	GapPartial      Code = "gap/partial"
-	GapExcluded     Code = "gap/excluded"
-	GapNoTrigger    Code = "gap/no-trigger"
-	GapUndeclared   Code = "gap/undeclared"
-	DeadShadowed    Code = "dead/shadowed"
-	DeadNoProvider  Code = "dead/no-provider"
-	DeadNoFiles     Code = "dead/no-files"
-	DeadDefault     Code = "dead/default"
-	DriftVersion    Code = "drift/version"
-	DriftUnpinned   Code = "drift/unpinned"
-	DriftPersonal   Code = "drift/personal"
-	DriftExclusions Code = "drift/exclusions"
-	DriftRegion     Code = "drift/region"
-	DriftMirror     Code = "drift/mirror"
-	DriftRetired    Code = "drift/retired"
-	SlipUnreadable  Code = "slip/unreadable"
-	SlipUnknownKey  Code = "slip/unknown-key"
-	SlipBadValue    Code = "slip/bad-value"
-	SlipMisplaced   Code = "slip/misplaced"
-	SlipTwoHomes    Code = "slip/two-homes"
-	SlipMissingBase Code = "slip/missing-base"
-	SlipEmpty       Code = "slip/empty"
-	SlipDialect     Code = "slip/dialect"
-	SlipOpaque      Code = "slip/opaque"
-	CodeDisagrees   Code = "code/disagrees"
-	TreatyBreach    Code = "treaty/breach"
-	TreatyExpired   Code = "treaty/expired"
-)
-
-var severities = map[Code]Severity{
-	ClashWriters: Error, ClashRejected: Error, ClashImpossible: Error, ClashInternal: Error, ClashTyping: Warning, ClashSeverity: Note,
-	Rivalry: Error, RivalryTriggers: Warning, RivalryImports: Error, RivalryOrder: Warning, RivalryLayout: Note,
-	GapNoFormatter: Warning, GapPartial: Warning, GapExcluded: Warning, GapNoTrigger: Note, GapUndeclared: Warning,
-	DeadShadowed: Note, DeadNoProvider: Warning, DeadNoFiles: Note, DeadDefault: Note,
-	DriftVersion: Warning, DriftUnpinned: Note, DriftPersonal: Warning, DriftExclusions: Note, DriftRegion: Note,
-	DriftMirror: Warning, DriftRetired: Warning,
-	SlipUnreadable: Error, SlipUnknownKey: Warning, SlipBadValue: Error, SlipMisplaced: Warning, SlipTwoHomes: Warning,
-	SlipMissingBase: Error, SlipEmpty: Note, SlipDialect: Warning, SlipOpaque: Note, CodeDisagrees: Warning, TreatyBreach: Error, TreatyExpired: Warning,
-}
-
-// Codes returns every code with its severity, in code order.
-func Codes() []Code {
-	codes := make([]Code, 0, len(severities))
-	for c := range severities {
-		codes = append(codes, c)
-	}
-	slices.Sort(codes)
-	return codes
-}
-
-// Kind returns the part of a code before the slash, which says why findings with
-// it matter.
-func (c Code) Kind() string {
-	kind, _, _ := strings.Cut(string(c), "/")
-	return kind
-}
-
-// Severity returns the severity of findings with the code.
-func (c Code) Severity() Severity { return severities[c] }
-
 // Side is one voice in a finding.
 type Side struct {
 	Program string
@@ -293,7 +199,7 @@ func (c *collector) sorted() []*Finding {
 	slices.SortStableFunc(c.list, func(a, b *Finding) int {
 		return cmp.Or(
 			cmp.Compare(b.Severity.Rank(), a.Severity.Rank()),
-			cmp.Compare(kindOrder(a.Code), kindOrder(b.Code)),
+			compareKinds(a.Code, b.Code),
 			cmp.Compare(b.Files, a.Files),
 			cmp.Compare(a.Code, b.Code),
 			cmp.Compare(a.Message, b.Message),
@@ -309,9 +215,4 @@ func (f *Finding) typeName() string {
 		return ""
 	}
 	return f.Type.Name
-}
-
-// kindOrder puts what stops people before what merely misleads them.
-func kindOrder(c Code) int {
-	return slices.Index([]string{"treaty", "rivalry", "clash", "slip", "code", "gap", "drift", "dead"}, c.Kind())
 }

@@ -39,39 +39,12 @@ func (d *draft) edited(plan *Plan) (Input, error) {
 	return in, err
 }
 
-// provable reports whether findings of the code are what a plan must not leave
-// or make.
-func provable(c conflict.Code) bool {
-	return c == conflict.TreatyBreach || slices.Contains([]string{"clash", "rivalry", "slip"}, c.Kind()) && (c.Severity() != conflict.Note || c.Kind() == "slip")
-}
-
-// byHand are codes that a plan leaves to the person: what runs when is said in
-// hooks, CI steps and scripts, which are not edited.
-var byHand = map[conflict.Code]string{
-	conflict.RivalryTriggers: "one of the two has to go, from the editor's save or from the hook or CI step",
-	conflict.RivalryImports:  "which of them shall order imports is up to you; switch it off in the other",
-	conflict.RivalryOrder:    "let the formatter run last; hooks and scripts are changed by hand",
-	conflict.RivalryLayout:   "it does no harm while they agree; switch the checks off in the linter when you are there",
-	conflict.GapPartial:      "another formatter may do for the rest, or it stays as it is written",
-	conflict.GapNoTrigger:    "run it in a hook or CI step",
-	conflict.ClashSeverity:   "say the same in both places, if it is not meant so",
-	conflict.DriftPersonal:   "say it in the repository's settings",
-	conflict.DriftExclusions: "leave the same files out in both, if it is not meant so",
-	conflict.DriftRegion:     "if it is meant, say so in an article with paths; otherwise take one of them out",
-	conflict.DriftMirror:     "say the same in both places",
-	conflict.DriftVersion:    "name the same version in all of them",
-	conflict.DriftUnpinned:   "name one version in the manifest, or keep a lockfile",
-	conflict.GapUndeclared:   "declare it in a manifest, or run it in a hook or CI step; else take its settings out",
-	conflict.DeadNoProvider:  "take the settings out, or declare the program in a manifest",
-	conflict.DeadNoFiles:     "mend the pattern, or take it out",
-}
-
 // prove returns the subjects that the plan says it settles and does not, or
 // for which it brings up something new.
 func (d *draft) prove(plan *Plan, after *audit.Result) map[subject]string {
 	failed := map[subject]string{}
 	for _, f := range after.Findings {
-		if !provable(f.Code) || f.Waived != nil || plan.madeAll(f.Examples) {
+		if !f.Code.Meaning().Proved || f.Waived != nil || plan.madeAll(f.Examples) {
 			continue
 		}
 		s := subject{typ: f.Type}
@@ -81,7 +54,7 @@ func (d *draft) prove(plan *Plan, after *audit.Result) map[subject]string {
 		switch {
 		case sameIn(d.Audit, f, after) == nil:
 			failed[s] = "settling it would bring up another conflict: " + f.Message
-		case f.Type != nil && byHand[f.Code] == "" && d.blocked[s] == "" && d.asides[s] == "" && d.decided(s):
+		case f.Type != nil && f.Code.Meaning().ByHand == "" && d.blocked[s] == "" && d.asides[s] == "" && d.decided(s):
 			failed[s] = "no edit was found that settles it: " + f.Message
 		}
 	}
@@ -93,12 +66,12 @@ func (d *draft) prove(plan *Plan, after *audit.Result) map[subject]string {
 // there is none.
 func (p *Plan) Holds(after *audit.Result) error {
 	for _, f := range p.Settles {
-		if f.Code.Kind() != "code" && sameIn(after, f, p.before) != nil {
+		if !f.Code.Is(conflict.Text) && sameIn(after, f, p.before) != nil {
 			return fmt.Errorf("%s is still there: %s", f.ID, f.Message)
 		}
 	}
 	for _, f := range after.Findings {
-		if !provable(f.Code) || f.Waived != nil || p.madeAll(f.Examples) || sameIn(p.before, f, after) != nil {
+		if !f.Code.Meaning().Proved || f.Waived != nil || p.madeAll(f.Examples) || sameIn(p.before, f, after) != nil {
 			continue
 		}
 		return fmt.Errorf("%s is new: %s", f.ID, f.Message)
@@ -198,7 +171,7 @@ func shares(groups []*claim.Group, f *conflict.Finding) bool {
 
 // whyOpen says in one sentence why a finding stays.
 func (d *draft) whyOpen(f *conflict.Finding) string {
-	if why := byHand[f.Code]; why != "" && f.Code == conflict.RivalryTriggers {
+	if why := f.Code.Meaning().ByHand; why != "" && f.Code == conflict.RivalryTriggers {
 		return why + choosing(f)
 	} else if why != "" {
 		return why
@@ -222,16 +195,6 @@ func (d *draft) whyOpen(f *conflict.Finding) string {
 			return "the catalog knows no formatter for it; exempt the type in " + treaty.Name + " if that is as it should be"
 		}
 		return "choosing a program is up to you; the catalog knows " + strings.Join(names, ", ")
-	case conflict.GapExcluded:
-		return "whether the exclusion is meant is up to you; if it is, exempt the type in " + treaty.Name
-	case conflict.ClashInternal:
-		return "only you know which of the two was meant; take the other one out"
-	case conflict.DeadShadowed:
-		return "it does no harm; treaty settle --prune takes it out"
-	case conflict.SlipUnreadable:
-		return "a file that cannot be read is left exactly as it is; mend it by hand"
-	case conflict.SlipOpaque:
-		return "settings that are not read are not touched"
 	case conflict.CodeDisagrees:
 		return d.followed(f)
 	case conflict.DriftRetired:
@@ -241,12 +204,8 @@ func (d *draft) whyOpen(f *conflict.Finding) string {
 		if how := d.succession(f); how != "" {
 			return how
 		}
-	case conflict.TreatyExpired:
-		return "set a new date in " + treaty.Name + ", or take the waiver out"
-	case conflict.SlipEmpty:
-		return "whether it is meant to be empty is up to you"
 	}
-	return "mend it by hand"
+	return cmp.Or(f.Code.Meaning().Open, "mend it by hand")
 }
 
 // followed says how code comes to follow a value that most of it does not have, and
@@ -329,7 +288,7 @@ func (p *Plan) Annotate() {
 	for _, f := range p.Settles {
 		f.Proposal = &conflict.Proposal{Because: "the edits of the plan take it away"}
 		for _, d := range p.Decisions {
-			if slices.Contains(d.Settles, f.ID) && f.Code.Kind() == "clash" {
+			if slices.Contains(d.Settles, f.ID) && f.Code.Is(conflict.Values) {
 				f.Proposal = &conflict.Proposal{Value: d.Value, Because: d.Because}
 			}
 		}

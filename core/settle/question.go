@@ -28,7 +28,7 @@ type Question struct {
 func (p *Plan) Questions(findings []*conflict.Finding, verdicts []assign.Assignment) []Question {
 	var out []Question
 	for _, f := range findings {
-		if kind := f.Code.Kind(); f.Type == nil || f.Waived != nil || kind != "clash" && f.Code != conflict.Rivalry || f.Rule == nil && f.Code != conflict.Rivalry || f.Code == conflict.ClashSeverity {
+		if f.Type == nil || f.Waived != nil || f.Code != conflict.Rivalry && (f.Rule == nil || !f.Code.Is(conflict.Values) || f.Code == conflict.ClashSeverity) {
 			continue
 		}
 		i := slices.IndexFunc(out, func(q Question) bool { return q.Type == f.Type && q.Rule == f.Rule })
