@@ -269,13 +269,11 @@ func (s *session) report(r *repo.Repo, result *audit.Result, g *gate) (*present.
 		}
 		report.Known, report.Findings, report.Failing = append(report.Known, report.Findings...), nil, nil
 	}
-	if s.format == "markdown" || slices.ContainsFunc(g.output, func(o string) bool { return strings.HasPrefix(o, "markdown=") }) {
-		in, err := s.input(r, result)
-		if err != nil {
-			return nil, err
-		}
-		if report.Plan, err = settle.Propose(in); err == nil {
-			report.Plan.Annotate()
+	markdown := s.format == "markdown" || slices.ContainsFunc(g.output, func(o string) bool { return strings.HasPrefix(o, "markdown=") })
+	if markdown && !g.staged { // a plan is about the work tree
+		if plan, err := settle.Propose(settle.Input{FS: r.FS(), Paths: r.Paths, Audit: result}); err == nil {
+			plan.Annotate()
+			report.Plan = plan
 		}
 	}
 	return report, nil

@@ -136,7 +136,7 @@ func (s *session) hookRemove(wanted bool) error {
 // hookLines prints, for each file here that keeps hooks or CI steps, what to add, or
 // adds it. It reports whether there is such a file.
 func (s *session) hookLines(write bool) (found bool, err error) {
-	c, err := catalog.BuiltIn()
+	c, err := personal()
 	if err != nil {
 		return found, err
 	}

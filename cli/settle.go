@@ -103,16 +103,7 @@ func (s *session) start() (*repo.Repo, settle.Input, error) {
 	if err != nil {
 		return nil, settle.Input{}, err
 	}
-	in, err := s.input(r, result)
-	if err != nil {
-		r.Close()
-	}
-	return r, in, err
-}
-
-func (s *session) input(r *repo.Repo, result *audit.Result) (settle.Input, error) {
-	c, err := personal()
-	return settle.Input{FS: r.FS(), Paths: r.Paths, Catalog: c, Day: time.Now(), Audit: result, Outside: houseRules{r.Root, s.house}.outside}, err
+	return r, settle.Input{FS: r.FS(), Paths: r.Paths, Audit: result}, nil
 }
 
 func (s *session) settle(o *settling) error {
@@ -166,7 +157,7 @@ func (s *session) settle(o *settling) error {
 		return s.askAbout(r, in, plan)
 	}
 	if o.write {
-		if err := s.write(r, plan); err != nil {
+		if err := s.write(r, in.Audit, plan); err != nil {
 			return err
 		}
 	}
@@ -217,7 +208,7 @@ func (s *session) askAbout(r *repo.Repo, in settle.Input, plan *settle.Plan) err
 		s.say("Nothing was written.\n")
 		return nil
 	}
-	if err := s.write(r, plan); err != nil {
+	if err := s.write(r, in.Audit, plan); err != nil {
 		return err
 	}
 	s.say("Written. treaty settle --undo takes it back.\n")
@@ -311,7 +302,7 @@ func (s *session) draftCommand() *cobra.Command {
 }
 
 // write carries the plan's edits out, and proves on what was written that it holds.
-func (s *session) write(r *repo.Repo, plan *settle.Plan) error {
+func (s *session) write(r *repo.Repo, before *audit.Result, plan *settle.Plan) error {
 	changes := make([]repo.Change, len(plan.Edits))
 	var old []string // paths of files that are there
 	for i, e := range plan.Edits {
@@ -336,7 +327,7 @@ func (s *session) write(r *repo.Repo, plan *settle.Plan) error {
 	if err := r.Write(changes); err != nil {
 		return ioFailure(err)
 	}
-	after, err := s.again(r, plan)
+	after, err := again(before, r, plan)
 	if err == nil {
 		err = plan.Holds(after)
 	}
@@ -350,16 +341,12 @@ func (s *session) write(r *repo.Repo, plan *settle.Plan) error {
 }
 
 // again audits what lies on disk now, settings alone.
-func (s *session) again(r *repo.Repo, plan *settle.Plan) (*audit.Result, error) {
+func again(before *audit.Result, r *repo.Repo, plan *settle.Plan) (*audit.Result, error) {
 	now, err := repo.Open(r.Root, listing(nil))
 	if err != nil {
 		return nil, err
 	}
 	defer now.Close()
-	c, err := personal()
-	if err != nil {
-		return nil, err
-	}
 	paths := slices.Clone(now.Paths)
 	for _, p := range plan.Unlisted {
 		if _, err := fs.Stat(now.FS(), p); err == nil {
@@ -367,7 +354,7 @@ func (s *session) again(r *repo.Repo, plan *settle.Plan) (*audit.Result, error) 
 		}
 	}
 	slices.Sort(paths)
-	return audit.Run(context.Background(), now.FS(), slices.Compact(paths), c, audit.Options{Day: time.Now(), Outside: houseRules{r.Root, s.house}.outside})
+	return before.Again(context.Background(), now.FS(), slices.Compact(paths), nil)
 }
 
 // recover finishes what was interrupted.

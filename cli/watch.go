@@ -17,7 +17,6 @@ import (
 	"github.com/spf13/cobra"
 
 	"jollytreaty/core/audit"
-	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/conflict"
 	"jollytreaty/present"
@@ -47,7 +46,7 @@ func (s *session) watchCommand() *cobra.Command {
 }
 
 func (s *session) watch(ctx context.Context) error {
-	c, err := catalog.BuiltIn()
+	c, err := personal()
 	if err != nil {
 		return err
 	}
@@ -188,7 +187,7 @@ func (w *watcher) audit(first bool) error {
 		}
 		return nil
 	}
-	w.trouble = ""
+	w.trouble, w.matters = "", claim.Matters(result.Picture.Catalog)
 	found := map[string]*conflict.Finding{}
 	var changes []change
 	for _, f := range result.Findings {

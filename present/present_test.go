@@ -35,7 +35,7 @@ func settled(t *testing.T) (*audit.Result, *settle.Plan) {
 	day := time.Date(2026, 11, 24, 0, 0, 0, 0, time.UTC)
 	r, err := audit.Run(context.Background(), files, paths, c, audit.Options{Day: day})
 	require.NoError(t, err)
-	plan, err := settle.Propose(settle.Input{FS: files, Paths: paths, Catalog: c, Day: day, Audit: r})
+	plan, err := settle.Propose(settle.Input{FS: files, Paths: paths, Audit: r})
 	require.NoError(t, err)
 	plan.Annotate()
 	return r, plan

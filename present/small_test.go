@@ -25,7 +25,7 @@ func audited(t *testing.T, archive string) (*audit.Result, settle.Input) {
 	require.NoError(t, err)
 	r, err := audit.Run(context.Background(), files, paths, c, audit.Options{})
 	require.NoError(t, err)
-	return r, settle.Input{FS: files, Paths: paths, Catalog: c, Audit: r}
+	return r, settle.Input{FS: files, Paths: paths, Audit: r}
 }
 
 // page is what is printed, with runs of blanks as one, so that a test does not

@@ -68,19 +68,20 @@ type Result struct {
 	Findings []*conflict.Finding
 	Evidence *evidence.Sample // nil where the code was not looked at
 
-	day  time.Time
-	sets []evidence.Set // by group
+	catalog *catalog.Catalog // without the repository's own entries
+	options Options
+	sets    []evidence.Set // by group
 
 	numberOf map[*claim.Group]int
 }
 
 // Day returns the time the audit was asked about, which decides which waivers hold.
-func (r *Result) Day() time.Time { return r.day }
+func (r *Result) Day() time.Time { return r.options.Day }
 
 // Restated returns the findings that are listed only when asked for: settings
 // that say what holds without them.
 func (r *Result) Restated() []*conflict.Finding {
-	return conflict.Restated(r.Picture, r.Verdicts, r.Treaty, r.day)
+	return conflict.Restated(r.Picture, r.Verdicts, r.Treaty, r.options.Day)
 }
 
 // Program is a program in play, with the signs of it.
@@ -109,11 +110,6 @@ type Options struct {
 	// Measure says how the code itself is looked at; nil for not at all.
 	Measure *evidence.Options
 
-	// Before is an audit from which nothing but the files at the paths Changed
-	// differs, which are settings. What it knows of the others is not looked at again.
-	Before  *Result
-	Changed []string
-
 	// Unjudged leaves the findings out.
 	Unjudged bool
 }
@@ -122,7 +118,25 @@ type Options struct {
 // added to the catalog. An error means that the treaty file is not valid, or that ctx
 // was done; anything else that is wrong in the repository is a finding.
 func Run(ctx context.Context, fsys fs.FS, paths []string, c *catalog.Catalog, o Options) (*Result, error) {
-	r := &Result{day: o.Day}
+	return run(ctx, fsys, paths, c, o, nil, nil)
+}
+
+// Again audits another state of the same repository: by the same catalog, the same
+// house rules and on the same day. Where changed is not nil, only files at these paths
+// differ, which are settings; what is known of the others is not looked at again, and
+// the code is taken to be what it was. Where it is nil, settings alone are looked at,
+// all of them.
+func (r *Result) Again(ctx context.Context, fsys fs.FS, paths, changed []string) (*Result, error) {
+	o := Options{Day: r.options.Day, Outside: r.options.Outside, House: r.options.House}
+	if changed == nil {
+		return run(ctx, fsys, paths, r.catalog, o, nil, nil)
+	}
+	return run(ctx, fsys, paths, r.catalog, o, r, changed)
+}
+
+// run is Run, and Again where before is not nil.
+func run(ctx context.Context, fsys fs.FS, paths []string, c *catalog.Catalog, o Options, before *Result, changed []string) (*Result, error) {
+	r := &Result{catalog: c, options: o}
 	extend := c.Extended
 	if o.Base != nil {
 		extend = o.Base.Picture.Catalog.Completed
@@ -136,10 +150,10 @@ func Run(ctx context.Context, fsys fs.FS, paths []string, c *catalog.Catalog, o 
 		r.Brought = r.Treaty
 		r.Treaty = r.Treaty.JudgedBy(o.Base.Treaty)
 	}
-	now := claim.Options{Parts: r.Treaty.Parts(), Inside: o.Inside, Changed: o.Changed}
+	now := claim.Options{Parts: r.Treaty.Parts(), Inside: o.Inside, Changed: changed}
 	var measured *evidence.Sample
-	if o.Before != nil {
-		now.Before, measured = o.Before.Picture.Tree, o.Before.Evidence
+	if before != nil {
+		now.Before, measured = before.Picture.Tree, before.Evidence
 	}
 	r.Picture = claim.Read(fsys, paths, c, now)
 	for _, at := range invalid {

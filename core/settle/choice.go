@@ -136,7 +136,7 @@ func (in Input) agree() (Input, error) {
 			out.Paths = slices.Insert(out.Paths, i, p)
 		}
 	}
-	out.Audit, err = audit.Run(context.Background(), out.FS, out.Paths, in.Catalog, audit.Options{Day: in.Day, Before: in.Audit, Changed: changed, Outside: in.Outside})
+	out.Audit, err = in.Audit.Again(context.Background(), out.FS, out.Paths, changed)
 	if err != nil {
 		return in, fmt.Errorf("with what was chosen: %w", err)
 	}

@@ -32,7 +32,7 @@ func settled(t *testing.T, files map[string]string, follow settle.Policy, choice
 	require.NoError(t, err)
 	r, err := audit.Run(context.Background(), tree, paths, c, audit.Options{Day: day, Measure: &evidence.Options{}})
 	require.NoError(t, err)
-	plan, err := settle.Propose(settle.Input{FS: tree, Paths: paths, Catalog: c, Day: day, Audit: r, Follow: follow, Choices: choices})
+	plan, err := settle.Propose(settle.Input{FS: tree, Paths: paths, Audit: r, Follow: follow, Choices: choices})
 	require.NoError(t, err)
 	return r, plan
 }

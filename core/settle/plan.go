@@ -13,7 +13,6 @@ import (
 	"strconv"
 	"strings"
 	"sync"
-	"time"
 
 	"jollytreaty/core/assign"
 	"jollytreaty/core/audit"
@@ -100,14 +99,10 @@ type Open struct {
 type Input struct {
 	FS      fs.FS
 	Paths   []string
-	Catalog *catalog.Catalog
-	Day     time.Time
 	Audit   *audit.Result
 	Follow  Policy
 	Choices Choices
 	Prune   bool // settings that lose everywhere are taken out
-
-	Outside func(path, by string) ([]byte, error) // reads house rules outside of the repository
 }
 
 // Policy says whose word counts where the treaty says nothing.
@@ -136,7 +131,7 @@ func Propose(in Input) (*Plan, error) {
 		}
 		unlisted = append(unlisted, more...)
 		in.Paths = slices.Sorted(slices.Values(slices.Concat(in.Paths, more)))
-		in.Audit, err = audit.Run(context.Background(), in.FS, in.Paths, in.Catalog, audit.Options{Day: in.Day, Before: in.Audit, Changed: more, Outside: in.Outside})
+		in.Audit, err = in.Audit.Again(context.Background(), in.FS, in.Paths, more)
 		if err != nil {
 			return nil, err
 		}
@@ -326,6 +321,9 @@ func newDraft(in Input, skip map[subject]string) *draft {
 		asides: map[subject]string{}, retired: map[string]bool{}, parted: map[parting]string{}, torn: map[*claim.Group]string{}, notes: map[string]string{}, types: map[*tree.Type]evidence.Set{}, areas: map[string][]string{},
 	}
 }
+
+// catalog is the audit's: with the person's and the repository's own entries.
+func (d *draft) catalog() *catalog.Catalog { return d.Audit.Picture.Catalog }
 
 func (d *draft) groups() []*claim.Group { return d.Audit.Picture.Groups }
 

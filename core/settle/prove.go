@@ -21,7 +21,7 @@ import (
 func (d *draft) edited(plan *Plan) (Input, error) {
 	copied := &overlay{FS: d.FS, files: map[string][]byte{}}
 	paths := append(make([]string, 0, len(d.Paths)+len(plan.Edits)), d.Paths...)
-	var changed []string
+	changed := []string{}
 	for _, e := range plan.Edits {
 		copied.files[e.Path] = e.After
 		changed = append(changed, e.Path)
@@ -33,9 +33,9 @@ func (d *draft) edited(plan *Plan) (Input, error) {
 		}
 	}
 	slices.Sort(paths)
-	in := Input{FS: copied, Paths: slices.Compact(paths), Catalog: d.Catalog, Day: d.Day, Follow: d.Follow, Choices: d.Choices, Prune: d.Prune, Outside: d.Outside}
+	in := Input{FS: copied, Paths: slices.Compact(paths), Follow: d.Follow, Choices: d.Choices, Prune: d.Prune}
 	var err error
-	in.Audit, err = audit.Run(context.Background(), copied, in.Paths, d.Catalog, audit.Options{Day: d.Day, Before: d.Audit, Changed: changed, Outside: d.Outside})
+	in.Audit, err = d.Audit.Again(context.Background(), copied, in.Paths, changed)
 	return in, err
 }
 
@@ -188,7 +188,7 @@ func (d *draft) whyOpen(f *conflict.Finding) string {
 	switch f.Code {
 	case conflict.GapNoFormatter:
 		var names []string
-		for _, e := range d.Catalog.FormattersOf(f.Type.ID) {
+		for _, e := range d.catalog().FormattersOf(f.Type.ID) {
 			names = append(names, e.Name)
 		}
 		if len(names) == 0 {

@@ -36,7 +36,7 @@ func propose(t *testing.T, files fstest.MapFS) (*audit.Result, *settle.Plan) {
 	require.NoError(t, err)
 	before, err := audit.Run(context.Background(), files, paths, c, audit.Options{Day: day})
 	require.NoError(t, err)
-	plan, err := settle.Propose(settle.Input{FS: files, Paths: paths, Catalog: c, Day: day, Audit: before})
+	plan, err := settle.Propose(settle.Input{FS: files, Paths: paths, Audit: before})
 	require.NoError(t, err)
 	return before, plan
 }

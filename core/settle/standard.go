@@ -30,7 +30,7 @@ type standard struct {
 
 func newStandard(e *editor) *standard {
 	s := &standard{e: e, wants: map[*claim.Group]map[string]string{}, rules: map[string]*rule.Rule{}, globs: map[string]string{}}
-	for _, entry := range e.d.Catalog.Entries {
+	for _, entry := range e.d.catalog().Entries {
 		if isStandard(entry) {
 			s.entry, s.place = entry, entry.Place("")
 		}

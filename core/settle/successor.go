@@ -15,11 +15,11 @@ import (
 // follows it: key by key, and what the follower has no key for. It is "" where
 // nothing is set or nobody follows.
 func (d *draft) succession(f *conflict.Finding) string {
-	old := d.Catalog.ByID(f.Sides[0].Program)
+	old := d.catalog().ByID(f.Sides[0].Program)
 	if old == nil || old.Retired == nil || len(old.Retired.By) == 0 {
 		return ""
 	}
-	next := d.Catalog.ByID(old.Retired.By[0])
+	next := d.catalog().ByID(old.Retired.By[0])
 	if next == nil {
 		return ""
 	}

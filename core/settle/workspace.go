@@ -14,7 +14,7 @@ import (
 // formatter for its type. Where an editor has no name for it, what they name
 // instead is switched off for the type.
 func (e *editor) nameInEditors(g *claim.Group, v *assign.Assignment) {
-	for _, editor := range e.d.Catalog.Entries {
+	for _, editor := range e.d.catalog().Entries {
 		place := editor.Place("")
 		if editor.Picks == nil || place == nil || place.Languages == "" {
 			continue
