@@ -9,6 +9,7 @@ import (
 	"jollytreaty/core/audit"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/conflict"
+	"jollytreaty/core/sign"
 )
 
 // Assign prints the map from file type to formatter, each with its reason.
@@ -123,7 +124,7 @@ func regionRuns(region audit.Region) string {
 			words = append(words, text)
 		}
 	}
-	told := region.Reason.As == "hook" || region.Reason.As == "ci" // by the reason
+	told := region.Reason.As == sign.Hook || region.Reason.As == sign.CI // by the reason
 	switch {
 	case len(words) == 1 && told:
 		return ""

@@ -48,7 +48,7 @@ func AuditJSON(w io.Writer, root string, r *audit.Result, findings []*conflict.F
 		seen := []object{}
 		for _, s := range p.Seen {
 			o := reasonObject("as", s)
-			for key, text := range map[string]string{"version": s.Version, "when": s.When, "does": s.Does} {
+			for key, text := range map[string]string{"version": s.Version, "when": s.When.String(), "does": s.Does.String()} {
 				if text != "" {
 					o[key] = text
 				}
@@ -114,7 +114,7 @@ func candidateObject(c assign.Candidate) object {
 }
 
 func reasonObject(key string, s claim.Seen) object {
-	o := object{key: s.Kind()}
+	o := object{key: s.As.As()}
 	if s.Path != "" {
 		o["path"] = s.Path
 	}

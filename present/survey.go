@@ -10,6 +10,7 @@ import (
 	"jollytreaty/core/audit"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/conflict"
+	"jollytreaty/core/sign"
 )
 
 // Survey prints what is in a repository: file types, settings files, programs,
@@ -135,16 +136,6 @@ func statusOf(r *audit.Result, f *claim.File) string {
 	return "read"
 }
 
-// words of signs in the order in which they are told.
-var seenWords = map[string]string{
-	"settings": "settings", "inside": "in files", "dependency": "declared", "lock": "locked", "hook": "hook", "ci": "CI", "script": "script",
-	"editor": "editor", "recommended": "recommended", "toolchain": "toolchain", "installed": "installed", "personal": "personal", "mentioned": "mentioned", "told": "told of",
-}
-
-var whenWords = map[string]string{
-	"save": "on save", "type": "while typing", "paste": "on paste", "commit": "on commit", "push": "on push", "ci": "in CI", "hand": "by hand",
-}
-
 // mostSigns is how many signs of one program are listed.
 const mostSigns = 8
 
@@ -163,7 +154,7 @@ func surveyPrograms(p *Page, r *audit.Result) {
 				rows = append(rows, []string{"  and more", "", "", fmt.Sprintf("in %d places", len(seen)-i)})
 				break
 			}
-			rows = append(rows, []string{"  " + seenWords[s.As], Clean(s.Version), runsText(s), Clean(where(s))})
+			rows = append(rows, []string{"  " + s.As.Label(), Clean(s.Version), runsText(s), Clean(where(s))})
 		}
 	}
 	fmt.Fprintln(p.W)
@@ -183,7 +174,7 @@ func merged(seen []claim.Seen) []claim.Seen {
 	var out []claim.Seen
 	inside := 0
 	for _, s := range seen {
-		if s.As == "inside" {
+		if s.As == sign.Inside {
 			if inside++; inside > 1 {
 				continue
 			}
@@ -199,7 +190,7 @@ func merged(seen []claim.Seen) []claim.Seen {
 }
 
 func where(s claim.Seen) string {
-	if s.As == "toolchain" {
+	if s.As == sign.Toolchain {
 		return "comes with the language"
 	}
 	through := ""
@@ -213,16 +204,14 @@ func where(s claim.Seen) string {
 }
 
 func runsText(s claim.Seen) string {
-	when := whenWords[s.When]
+	when := s.When.Words()
 	switch {
 	case when == "":
 		return ""
-	case s.Does == "writes":
-		return "writes " + when
-	case s.Does == "checks":
-		return "checks " + when
+	case s.Does == sign.Unsaid:
+		return when
 	}
-	return when
+	return s.Does.String() + " " + when
 }
 
 // Standouts returns the findings about what is here, rather than about what

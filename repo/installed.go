@@ -7,6 +7,7 @@ import (
 	"runtime"
 
 	"jollytreaty/core/presence"
+	"jollytreaty/core/sign"
 )
 
 // toolFolders are where package managers put the executables of a project.
@@ -20,12 +21,12 @@ func (r *Repo) Installed(names []string) []presence.Seen {
 	for _, name := range names {
 		for _, dir := range toolFolders {
 			if runs(r.place.root.Stat(onThisSystem(dir + "/" + name))) {
-				out = append(out, presence.Seen{As: "installed", Path: dir + "/" + name, Folder: "."})
+				out = append(out, presence.Seen{As: sign.Installed, Path: dir + "/" + name, Folder: "."})
 			}
 		}
 		for _, dir := range filepath.SplitList(os.Getenv("PATH")) {
 			if p := filepath.Join(dir, name); filepath.IsAbs(dir) && runs(os.Stat(onThisSystem(p))) {
-				out = append(out, presence.Seen{As: "installed", Path: p, Folder: "."})
+				out = append(out, presence.Seen{As: sign.Installed, Path: p, Folder: "."})
 				break
 			}
 		}

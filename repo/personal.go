@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"jollytreaty/core/presence"
+	"jollytreaty/core/sign"
 )
 
 // Personal looks for settings files of the person who runs this: "~/" stands for
@@ -31,7 +32,7 @@ func Personal(files []string) []presence.Seen {
 			} else {
 				shown = p
 			}
-			out = append(out, presence.Seen{As: "personal", Path: shown, Folder: "."})
+			out = append(out, presence.Seen{As: sign.Personal, Path: shown, Folder: "."})
 		}
 	}
 	return out
@@ -49,7 +50,7 @@ func (r *Repo) Above(names []string) []presence.Seen {
 		var out []presence.Seen
 		for _, name := range names {
 			if p := filepath.Join(dir, filepath.FromSlash(name)); !strings.Contains(name, "*") && regular(p) {
-				out = append(out, presence.Seen{As: "personal", Path: p, Folder: "."})
+				out = append(out, presence.Seen{As: sign.Personal, Path: p, Folder: "."})
 			}
 		}
 		if out != nil {

@@ -8,6 +8,7 @@ import (
 
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
+	"jollytreaty/core/sign"
 	"jollytreaty/core/treaty"
 )
 
@@ -23,7 +24,7 @@ type Candidate struct {
 func (c Candidate) strength() int {
 	s := 0
 	if len(c.Reasons) > 0 {
-		s = 2 * reasonStrength(c.Reasons[0])
+		s = 2 * c.Reasons[0].As.Strength()
 	}
 	if c.Part == "" {
 		s++
@@ -31,20 +32,10 @@ func (c Candidate) strength() int {
 	return s
 }
 
-// The article's word is a reason of its own.
-const byArticle = "article"
-
-func reasonStrength(s claim.Seen) int {
-	if s.As == byArticle {
-		return 10
-	}
-	return s.Strength()
-}
-
 // onlyAvailable reports whether the program is at hand, but nobody here chose
 // it.
 func (c Candidate) onlyAvailable() bool {
-	return len(c.Reasons) > 0 && c.Reasons[0].Weak()
+	return len(c.Reasons) > 0 && c.Reasons[0].As.Weak()
 }
 
 // Assignment is the verdict for one group.
@@ -65,7 +56,7 @@ func (a *Assignment) InPlay(e *catalog.Entry, g *claim.Group) bool {
 		return true
 	}
 	signs := g.Signs(e)
-	return len(signs) > 0 && !signs[0].Weak()
+	return len(signs) > 0 && !signs[0].As.Weak()
 }
 
 // For gives a group its formatter.
@@ -78,7 +69,7 @@ func For(p *claim.Picture, t *treaty.Treaty, g *claim.Group) Assignment {
 		}
 		c := Candidate{Program: e, Reasons: g.Signs(e)}
 		if article != nil && article.Formatter == e.ID {
-			c.Reasons = append([]claim.Seen{{As: byArticle, Path: article.Path, Line: article.Line}}, c.Reasons...)
+			c.Reasons = append([]claim.Seen{{As: sign.Treaty, Path: article.Path, Line: article.Line}}, c.Reasons...)
 		}
 		if len(c.Reasons) == 0 {
 			continue
@@ -117,41 +108,20 @@ func For(p *claim.Picture, t *treaty.Treaty, g *claim.Group) Assignment {
 }
 
 // ByTreaty reports whether the reason is the treaty's word.
-func ByTreaty(s claim.Seen) bool { return s.As == byArticle }
+func ByTreaty(s claim.Seen) bool { return s.As == sign.Treaty }
 
 // Why says in a few words what a sign shows.
 func Why(s claim.Seen) string {
 	switch {
-	case s.Through != "" && s.When == "":
+	case s.Through != "" && s.When == sign.Never:
 		return "told to by the settings of " + s.Through
 	case s.Through != "":
 		s.Through = ""
 		return Why(s) + ", through another program"
+	case s.As == sign.Script && s.When == sign.Save:
+		return "run by the editor on save"
 	}
-	switch s.As {
-	case byArticle:
-		return "named by the treaty"
-	case "editor":
-		return "named by the editor's settings"
-	case "hook":
-		return "run by the commit hook"
-	case "ci":
-		return "run in CI"
-	case "settings", "inside":
-		return "has settings of its own"
-	case "dependency", "lock":
-		return "declared as a dependency"
-	case "script":
-		if s.When == "save" {
-			return "run by the editor on save"
-		}
-		return "run by a script"
-	case "recommended":
-		return "recommended to the editor"
-	case "installed":
-		return "installed here"
-	}
-	return "comes with the language's toolchain"
+	return s.As.Reason()
 }
 
 // Reason is Why with the place where the sign stands.

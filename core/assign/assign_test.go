@@ -12,6 +12,7 @@ import (
 	"jollytreaty/core/assign"
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
+	"jollytreaty/core/sign"
 	"jollytreaty/core/treaty"
 	"jollytreaty/internal/texttree"
 )
@@ -22,10 +23,10 @@ func two(t *testing.T) *catalog.Catalog {
 	t.Helper()
 	c := &catalog.Catalog{Places: &catalog.Places{
 		Runs: []*catalog.Run{
-			{As: "hook", When: "commit", Files: []string{"hook.sh"}, Lines: "shell"},
-			{As: "ci", When: "ci", Files: []string{"ci.yml"}, Syntax: "yaml", Commands: []string{"run"}},
+			{As: sign.Hook, When: sign.Commit, Files: []string{"hook.sh"}, Lines: "shell"},
+			{As: sign.CI, When: sign.InCI, Files: []string{"ci.yml"}, Syntax: "yaml", Commands: []string{"run"}},
 		},
-		Manifests: []*catalog.Manifest{{As: "dependency", Ecosystem: "parts", Files: []string{"needs.txt"}, Item: `^(?P<name>\S+)$`}},
+		Manifests: []*catalog.Manifest{{As: sign.Dependency, Ecosystem: "parts", Files: []string{"needs.txt"}, Item: `^(?P<name>\S+)$`}},
 	}}
 	entry := func(id, more string) {
 		e, err := catalog.Decode(id, []byte("id = \""+id+"\"\nname = \""+id+"\"\nroles = [\"formatter\"]\nversion = \"1\"\nsource = \"made up\"\n"+more))

@@ -20,6 +20,7 @@ import (
 	"jollytreaty/core/conflict"
 	"jollytreaty/core/document"
 	"jollytreaty/core/evidence"
+	"jollytreaty/core/sign"
 	"jollytreaty/core/treaty"
 	"jollytreaty/core/tree"
 )
@@ -295,7 +296,7 @@ func (r *Result) judge(s *TypeSummary) {
 // addRuns keeps one sign for each way in which the formatter is run.
 func (r *Region) addRuns(signs []claim.Seen) {
 	for _, s := range signs {
-		if (s.When != "" || s.Build) && !slices.ContainsFunc(r.Runs, func(had claim.Seen) bool { return had.When == s.When && had.Does == s.Does && had.Build == s.Build }) {
+		if (s.When != sign.Never || s.Build) && !slices.ContainsFunc(r.Runs, func(had claim.Seen) bool { return had.When == s.When && had.Does == s.Does && had.Build == s.Build }) {
 			r.Runs = append(r.Runs, s)
 		}
 	}
@@ -318,7 +319,7 @@ func (r *Result) programs() {
 	seen := map[*catalog.Entry][]claim.Seen{}
 	for e, list := range r.Picture.Seen {
 		for _, s := range list {
-			if s.As != "toolchain" || r.formats(e) {
+			if s.As != sign.Toolchain || r.formats(e) {
 				seen[e] = append(seen[e], s)
 			}
 		}
@@ -375,7 +376,7 @@ func (r *Result) Add(e *catalog.Entry, seen []claim.Seen) {
 
 // HasSettings reports whether the repository has a settings file of the program.
 func (r *Result) HasSettings(e *catalog.Entry) bool {
-	return slices.ContainsFunc(r.Picture.Seen[e], func(s claim.Seen) bool { return s.As == "settings" })
+	return slices.ContainsFunc(r.Picture.Seen[e], func(s claim.Seen) bool { return s.As == sign.Settings })
 }
 
 // SearchedAbove returns the names of settings files that the program also looks

@@ -13,6 +13,7 @@ import (
 	"jollytreaty/core/document"
 	"jollytreaty/core/pattern"
 	"jollytreaty/core/rule"
+	"jollytreaty/core/sign"
 )
 
 // The things a program can be.
@@ -169,12 +170,12 @@ type Personal struct {
 
 // Runs says how a command line of the program reads.
 type Runs struct {
-	Does     string   `toml:"does"`     // without any option below: "writes", "checks" or "" (prints)
-	Writes   []string `toml:"writes"`   // options and subcommands that make it rewrite files
-	Checks   []string `toml:"checks"`   // options and subcommands that make it reject files
-	Settings []string `toml:"settings"` // options that name a settings file
-	Plain    []string `toml:"plain"`    // flags with values that change nothing
-	Alone    bool     `toml:"alone"`    // where an option sets the style, settings files are not read
+	Does     sign.Deed `toml:"does"`     // without any option below
+	Writes   []string  `toml:"writes"`   // options and subcommands that make it rewrite files
+	Checks   []string  `toml:"checks"`   // options and subcommands that make it reject files
+	Settings []string  `toml:"settings"` // options that name a settings file
+	Plain    []string  `toml:"plain"`    // flags with values that change nothing
+	Alone    bool      `toml:"alone"`    // where an option sets the style, settings files are not read
 }
 
 // Place is a kind of settings file that a program reads. Places with the same

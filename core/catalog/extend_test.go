@@ -61,7 +61,9 @@ func TestEntriesHangTogether(t *testing.T) {
 		if e.Has(catalog.Formatter) || e.Has(catalog.Linter) {
 			assert.NotZero(t, len(e.Covers)+len(e.Partial), e.ID)
 		}
-		assert.Contains(t, []string{"", "writes", "checks"}, e.Runs.Does, e.ID)
+		if len(e.Commands) > 0 {
+			assert.NotZero(t, e.Runs.Does, "what %s does when it runs is not said", e.ID)
+		}
 	}
 	for _, r := range c.Places.Runs {
 		if r.Hooks == nil {

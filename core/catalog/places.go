@@ -6,6 +6,7 @@ import (
 	"regexp"
 
 	"jollytreaty/core/document"
+	"jollytreaty/core/sign"
 )
 
 // Places is what is known about the files that run or bring programs.
@@ -60,9 +61,9 @@ type Places struct {
 
 // Run is a kind of file that runs programs: a hook, a CI step, a script.
 type Run struct {
-	As    string   `toml:"as"`   // "hook", "ci", "script"
-	When  string   `toml:"when"` // "commit", "push", "ci", "hand"
-	Files []string `toml:"files"`
+	As    sign.Kind   `toml:"as"`
+	When  sign.Moment `toml:"when"`
+	Files []string    `toml:"files"`
 
 	// Syntax is that of a file with structure. Else Lines says how command
 	// lines stand in it: "shell", "recipes" (indented lines, with variables) or
@@ -86,10 +87,10 @@ type Run struct {
 
 // Part is a part of a file with structure, at a path of keys ("*" for any).
 type Part struct {
-	At   string `toml:"at"`
-	As   string `toml:"as"`
-	When string `toml:"when"`
-	Keys bool   `toml:"keys"` // each stands behind a glob of the files it is about
+	At   string      `toml:"at"`
+	As   sign.Kind   `toml:"as"` // none for that of the file
+	When sign.Moment `toml:"when"`
+	Keys bool        `toml:"keys"` // each stands behind a glob of the files it is about
 }
 
 // Hooks says where a file lists repositories with hooks.
@@ -109,9 +110,9 @@ type Hooks struct {
 
 // Manifest is a kind of file that declares programs as packages of an ecosystem.
 type Manifest struct {
-	As        string   `toml:"as"` // "dependency", "lock"
-	Ecosystem string   `toml:"ecosystem"`
-	Files     []string `toml:"files"`
+	As        sign.Kind `toml:"as"`
+	Ecosystem string    `toml:"ecosystem"`
+	Files     []string  `toml:"files"`
 
 	// Keys are paths, in a file with structure, of maps from names to versions
 	// or of lists of requirements. "*" stands for any key.
@@ -143,13 +144,13 @@ type Wrapper struct {
 
 func (p *Places) check() error {
 	for _, m := range p.Manifests {
-		if m.Ecosystem == "" || len(m.Files) == 0 || (m.Item == "") == (len(m.Keys) == 0) {
-			return fmt.Errorf("manifest %v: ecosystem, files, and either item or keys are needed", m.Files)
+		if m.As == 0 || m.Ecosystem == "" || len(m.Files) == 0 || (m.Item == "") == (len(m.Keys) == 0) {
+			return fmt.Errorf("manifest %v: as, ecosystem, files, and either item or keys are needed", m.Files)
 		}
 	}
 	for _, r := range p.Runs {
-		if r.As == "" || len(r.Files) == 0 || r.Syntax == "" && r.Lines == "" {
-			return errors.New("run: as, files, and syntax or lines are needed")
+		if r.As == 0 || r.When == sign.Never || len(r.Files) == 0 || r.Syntax == "" && r.Lines == "" {
+			return errors.New("run: as, when, files, and syntax or lines are needed")
 		}
 	}
 	for _, k := range p.Keys {

@@ -4,6 +4,8 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+
+	"jollytreaty/core/sign"
 )
 
 func TestPlacesAreChecked(t *testing.T) {
@@ -13,14 +15,14 @@ func TestPlacesAreChecked(t *testing.T) {
 	}{
 		{"nothing", "", Places{}},
 		{"whole", "", Places{
-			Runs:      []*Run{{As: "ci", Files: []string{"ci.sh"}, Lines: "shell"}},
-			Manifests: []*Manifest{{Ecosystem: "go", Files: []string{"go.mod"}, Item: "x"}},
+			Runs:      []*Run{{As: sign.CI, When: sign.InCI, Files: []string{"ci.sh"}, Lines: "shell"}},
+			Manifests: []*Manifest{{As: sign.Lock, Ecosystem: "go", Files: []string{"go.mod"}, Item: "x"}},
 			Keys:      []string{"indent(_size)?"},
 		}},
 		{"manifest of no ecosystem", "ecosystem, files, and either item or keys", Places{Manifests: []*Manifest{{Files: []string{"a"}, Item: "x"}}}},
-		{"manifest read in two ways", "ecosystem, files, and either item or keys", Places{Manifests: []*Manifest{{Ecosystem: "go", Files: []string{"a"}, Item: "x", Keys: []string{"y"}}}}},
-		{"run without files", "as, files, and syntax or lines", Places{Runs: []*Run{{As: "ci", Lines: "shell"}}}},
-		{"run nobody can read", "as, files, and syntax or lines", Places{Runs: []*Run{{As: "ci", Files: []string{"ci"}}}}},
+		{"manifest read in two ways", "ecosystem, files, and either item or keys", Places{Manifests: []*Manifest{{As: sign.Lock, Ecosystem: "go", Files: []string{"a"}, Item: "x", Keys: []string{"y"}}}}},
+		{"run without files", "as, when, files, and syntax or lines", Places{Runs: []*Run{{As: sign.CI, When: sign.InCI, Lines: "shell"}}}},
+		{"run nobody can read", "as, when, files, and syntax or lines", Places{Runs: []*Run{{As: sign.CI, When: sign.InCI, Files: []string{"ci"}}}}},
 		{"key that is no expression", "keys: ", Places{Keys: []string{"("}}},
 	} {
 		if err := c.places.check(); c.says == "" {

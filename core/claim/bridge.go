@@ -4,12 +4,13 @@ import (
 	"slices"
 
 	"jollytreaty/core/catalog"
+	"jollytreaty/core/sign"
 )
 
 // bridged gives the programs that e runs itself the signs of e for the group,
 // and returns them.
 func (p *Picture) bridged(e *catalog.Entry, g *Group) []*catalog.Entry {
-	if len(e.Bridges) == 0 || len(g.signs[e]) == 0 || g.signs[e][0].Weak() {
+	if len(e.Bridges) == 0 || len(g.signs[e]) == 0 || g.signs[e][0].As.Weak() {
 		return nil
 	}
 	if _, out := excluded(e, g); out {
@@ -24,15 +25,15 @@ func (p *Picture) bridged(e *catalog.Entry, g *Group) []*catalog.Entry {
 			continue
 		}
 		line, _ := where.Position()
-		signs := []Seen{{As: "script", Path: where.Path(), Line: line, Folder: where.File.Folder, Through: e.Name}}
-		for _, sign := range g.signs[e] {
-			if sign.When != "" {
-				sign.Through, sign.Version, sign.Told = e.Name, "", nil
-				signs = append(signs, sign)
+		signs := []Seen{{As: sign.Script, Path: where.Path(), Line: line, Folder: where.File.Folder, Through: e.Name}}
+		for _, had := range g.signs[e] {
+			if had.When != sign.Never {
+				had.Through, had.Version, had.Told = e.Name, "", nil
+				signs = append(signs, had)
 			}
 		}
 		g.signs[run] = append(g.signs[run], signs...)
-		slices.SortStableFunc(g.signs[run], func(a, b Seen) int { return b.Strength() - a.Strength() })
+		slices.SortStableFunc(g.signs[run], func(a, b Seen) int { return b.As.Strength() - a.As.Strength() })
 		out = append(out, run)
 	}
 	return out

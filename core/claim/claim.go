@@ -14,6 +14,7 @@ import (
 	"jollytreaty/core/document"
 	"jollytreaty/core/presence"
 	"jollytreaty/core/rule"
+	"jollytreaty/core/sign"
 	"jollytreaty/core/tree"
 )
 
@@ -131,26 +132,26 @@ type Pick struct {
 	OnType  bool
 }
 
-// When says when the editor runs it, as signs do: the first of save, type and
-// paste, or "hand".
-func (p Pick) When() string {
+// When says when the editor runs it: the first of on save, while typing and on paste,
+// or by hand.
+func (p Pick) When() sign.Moment {
 	switch {
 	case p.OnSave:
-		return "save"
+		return sign.Save
 	case p.OnType:
-		return "type"
+		return sign.Type
 	case p.OnPaste:
-		return "paste"
+		return sign.Paste
 	}
-	return "hand"
+	return sign.Hand
 }
 
 // Seen is the pick as a sign of the formatter.
-func (p Pick) Seen() Seen { return p.seen("editor", "writes") }
+func (p Pick) Seen() Seen { return p.seen(sign.Editor) }
 
-func (p Pick) seen(as, does string) Seen {
+func (p Pick) seen(as sign.Kind) Seen {
 	line, _ := p.Where.Position()
-	return Seen{As: as, Path: p.Where.Path(), Line: line, Folder: p.Where.File.Folder, When: p.When(), Does: does}
+	return Seen{As: as, Path: p.Where.Path(), Line: line, Folder: p.Where.File.Folder, When: p.When(), Does: sign.Writes}
 }
 
 // Claim returns the effective claim of a program on a rule, or nil.

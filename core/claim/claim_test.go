@@ -13,6 +13,7 @@ import (
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/document"
+	"jollytreaty/core/sign"
 	"jollytreaty/internal/texttree"
 )
 
@@ -22,10 +23,10 @@ func harbour(t *testing.T) *catalog.Catalog {
 	t.Helper()
 	c := &catalog.Catalog{Places: &catalog.Places{
 		Runs: []*catalog.Run{
-			{As: "hook", When: "commit", Files: []string{".hooks/*", "hooks.sh"}, Lines: "shell"},
-			{As: "ci", When: "ci", Files: []string{".ci/steps/*.yml"}, Syntax: document.YAML, Commands: []string{"run"}},
+			{As: sign.Hook, When: sign.Commit, Files: []string{".hooks/*", "hooks.sh"}, Lines: "shell"},
+			{As: sign.CI, When: sign.InCI, Files: []string{".ci/steps/*.yml"}, Syntax: document.YAML, Commands: []string{"run"}},
 		},
-		Manifests: []*catalog.Manifest{{As: "dependency", Ecosystem: "parts", Files: []string{"parts/list.txt", "list.txt"}, Item: `^needs (?P<name>\S+) (?P<version>\S+)`}},
+		Manifests: []*catalog.Manifest{{As: sign.Dependency, Ecosystem: "parts", Files: []string{"parts/list.txt", "list.txt"}, Item: `^needs (?P<name>\S+) (?P<version>\S+)`}},
 	}}
 	for _, text := range []string{`
 id = "nearest"
@@ -375,7 +376,7 @@ func TestSigns(t *testing.T) {
 		}
 		require.Len(t, signs, 1, text)
 		signs[0].Files, signs[0].Turn, signs[0].Order = "", "", 0
-		assert.Equal(t, claim.Seen{As: "ci", When: "ci", Path: ".ci/steps/a.yml", Line: line, Folder: "."}, signs[0], text)
+		assert.Equal(t, claim.Seen{As: sign.CI, When: sign.InCI, Path: ".ci/steps/a.yml", Line: line, Folder: "."}, signs[0], text)
 	}
 }
 
@@ -397,7 +398,7 @@ width = 1
 	for file, as := range map[string]string{"a/x.go": "dependency", "a/deep/x.go": "dependency", "b/x.go": "hook", "c/x.go": "settings", "d/x.go": ""} {
 		got := ""
 		if signs := group(t, p, file).Signs(e); len(signs) > 0 {
-			got = signs[0].As
+			got = signs[0].As.String()
 		}
 		assert.Equal(t, as, got, file)
 	}

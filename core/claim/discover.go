@@ -16,6 +16,7 @@ import (
 	"jollytreaty/core/document"
 	"jollytreaty/core/pattern"
 	"jollytreaty/core/presence"
+	"jollytreaty/core/sign"
 )
 
 // File is a settings file.
@@ -53,9 +54,9 @@ func (f *File) mayNameBase() bool {
 // seen is the file as a sign of a program.
 func (f *File) seen() Seen {
 	if f.Inside {
-		return Seen{As: "inside", Path: f.Path, Folder: f.Folder}
+		return Seen{As: sign.Inside, Path: f.Path, Folder: f.Folder}
 	}
-	return Seen{As: "settings", Path: f.Path, Folder: f.Folder}
+	return Seen{As: sign.Settings, Path: f.Path, Folder: f.Folder}
 }
 
 // Reader is a program that reads a settings file.
@@ -208,7 +209,7 @@ func (p *Picture) discover(fsys fs.FS, paths []string, given map[string]*File, o
 }
 
 // givenFiles returns the settings files that command lines name.
-func givenFiles(found []presence.Found) map[string]*File {
+func givenFiles(found []presence.Sign) map[string]*File {
 	out := map[string]*File{}
 	for _, f := range found {
 		if f.Settings == "" {

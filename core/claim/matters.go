@@ -32,7 +32,7 @@ func Relevant(fsys fs.FS, paths []string, c *catalog.Catalog) []string {
 			out = append(out, p)
 		}
 	}
-	for p := range givenFiles(presence.NewFinder(c).Look(fsys, out)) {
+	for p := range givenFiles(presence.NewFinder(c).Look(fsys, out).Signs) {
 		out = append(out, p)
 	}
 	slices.Sort(out)

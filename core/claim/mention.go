@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"jollytreaty/core/catalog"
+	"jollytreaty/core/sign"
 	"jollytreaty/core/tree"
 )
 
@@ -28,7 +29,7 @@ const (
 func (p *Picture) mention(fsys fs.FS) {
 	lonely := map[string][]*catalog.Entry{} // by command
 	for _, e := range p.Catalog.Entries {
-		if seen := p.Seen[e]; len(seen) > 0 && (!slices.ContainsFunc(seen, Seen.Brings) || e.Has(catalog.Formatter) && slices.ContainsFunc(seen, chosen) && !slices.ContainsFunc(seen, decided)) {
+		if seen := p.Seen[e]; len(seen) > 0 && (!slices.ContainsFunc(seen, func(s Seen) bool { return s.As.Brings() }) || e.Has(catalog.Formatter) && slices.ContainsFunc(seen, chosen) && !slices.ContainsFunc(seen, decided)) {
 			for _, name := range e.Commands {
 				lonely[name] = append(lonely[name], e)
 			}
@@ -64,11 +65,11 @@ func (p *Picture) mention(fsys fs.FS) {
 				delete(lonely, name)
 			}
 			for _, e := range entries {
-				as := "mentioned"
+				as := sign.Mentioned
 				if kind == explains {
-					as = "told"
+					as = sign.Told
 				}
-				if !slices.ContainsFunc(p.Seen[e], func(s Seen) bool { return s.As == "mentioned" || s.As == as }) {
+				if !slices.ContainsFunc(p.Seen[e], func(s Seen) bool { return s.As == sign.Mentioned || s.As == as }) {
 					for _, folder := range folders(p.Seen[e]) {
 						p.Seen[e] = append(p.Seen[e], Seen{As: as, Path: f.Path, Line: line, Folder: folder})
 					}
@@ -79,9 +80,9 @@ func (p *Picture) mention(fsys fs.FS) {
 }
 
 // decided reports whether a sign shows that the program is run, or may be.
-func decided(s Seen) bool { return s.When != "" || s.Build }
+func decided(s Seen) bool { return s.When != sign.Never || s.Build }
 
-func chosen(s Seen) bool { return !s.Weak() }
+func chosen(s Seen) bool { return !s.As.Weak() }
 
 // folders are the parts of the tree that signs concern; a mention says no more.
 func folders(seen []Seen) []string {

@@ -11,6 +11,7 @@ import (
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/document"
 	"jollytreaty/core/presence"
+	"jollytreaty/core/sign"
 	"jollytreaty/core/tree"
 )
 
@@ -42,7 +43,7 @@ func Read(fsys fs.FS, paths []string, c *catalog.Catalog, o Options) *Picture {
 		finder := presence.NewFinder(c)
 		found := finder.Look(fsys, paths)
 		p.take(fsys, found)
-		p.discover(fsys, paths, givenFiles(found), finder.Reads)
+		p.discover(fsys, paths, givenFiles(found.Signs), finder.Reads)
 	})
 	wait.Wait()
 	for _, f := range p.Files {
@@ -66,31 +67,26 @@ func Read(fsys fs.FS, paths []string, c *catalog.Catalog, o Options) *Picture {
 }
 
 // take sorts the signs by what they say.
-func (p *Picture) take(fsys fs.FS, found []presence.Found) {
-	for _, f := range found {
-		if f.Everyone {
-			p.RunsEverything = true
-			continue
-		}
-		if f.Excess > 0 {
-			p.Broken = append(p.Broken, Broken{Path: f.Seen.Path, Line: f.Seen.Line,
-				Why: fmt.Sprintf("cannot be read in full: it starts more than %d programs; those behind are passed over", f.Excess)})
-			continue
-		}
-		if f.Project != "" {
-			p.starts[f.Project] = true
-			continue
-		}
-		if f.Seen.Brings() {
-			p.starts[f.Seen.Folder] = true
-		}
-		if f.Elsewhere && f.Styled {
+func (p *Picture) take(fsys fs.FS, found presence.Found) {
+	p.RunsEverything = found.Anything
+	for _, cut := range found.Cut {
+		p.Broken = append(p.Broken, Broken{Path: cut.Path, Line: cut.Line,
+			Why: fmt.Sprintf("cannot be read in full: it starts more than %d programs; those behind are passed over", cut.Most)})
+	}
+	for _, folder := range found.Projects {
+		p.starts[folder] = true
+	}
+	for _, f := range found.InCode {
+		p.starts[f.Seen.Folder] = true
+		if f.Styled {
 			p.styled[f.Program] = append(p.styled[f.Program], f.Seen)
-			continue
-		}
-		if f.Elsewhere {
+		} else {
 			p.elsewhere[f.Program] = append(p.elsewhere[f.Program], f.Seen)
-			continue
+		}
+	}
+	for _, f := range found.Signs {
+		if f.Seen.As.Brings() {
+			p.starts[f.Seen.Folder] = true
 		}
 		p.Seen[f.Program] = append(p.Seen[f.Program], f.Seen)
 		if f.Seen.Told != nil && p.told[f.Seen.Told] == nil {
@@ -118,7 +114,7 @@ func (p *Picture) notice() {
 	}
 	for _, e := range p.Catalog.Entries {
 		if slices.ContainsFunc(e.Toolchain, func(t string) bool { return types[t] }) {
-			p.Seen[e] = append(p.Seen[e], Seen{As: "toolchain", Folder: "."})
+			p.Seen[e] = append(p.Seen[e], Seen{As: sign.Toolchain, Folder: "."})
 		}
 	}
 	for e := range p.Seen {
@@ -386,7 +382,7 @@ func (p *Picture) findSigns(e *catalog.Entry, g *Group) []Seen {
 		out = append(out, pick.Seen())
 	}
 	if pick, ok := g.Actions[e]; ok {
-		out = append(out, pick.seen("script", "writes"))
+		out = append(out, pick.seen(sign.Script))
 	}
 	for _, f := range g.insideOf(e) {
 		if f.sections[0].applies(g, g.chain.offset(f)) {
@@ -402,12 +398,12 @@ func (p *Picture) findSigns(e *catalog.Entry, g *Group) []Seen {
 	}
 	for _, s := range p.Seen[e] {
 		switch {
-		case s.As == "settings", s.As == "toolchain" && !slices.Contains(e.Toolchain, g.Type.ID):
+		case s.As == sign.Settings, s.As == sign.Toolchain && !slices.Contains(e.Toolchain, g.Type.ID):
 		case Within(g.chain.folder, s.Folder) && s.Reaches(g.Examples[0], g.Type.ID):
 			out = append(out, s)
 		}
 	}
-	slices.SortStableFunc(out, func(a, b Seen) int { return b.Strength() - a.Strength() })
+	slices.SortStableFunc(out, func(a, b Seen) int { return b.As.Strength() - a.As.Strength() })
 	return out
 }
 

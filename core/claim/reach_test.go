@@ -12,6 +12,7 @@ import (
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/document"
+	"jollytreaty/core/sign"
 	"jollytreaty/core/tree"
 	"jollytreaty/internal/texttree"
 )
@@ -38,8 +39,8 @@ from = [{ key = "width" }]
 `))
 	require.NoError(t, err)
 	return &catalog.Catalog{Entries: []*catalog.Entry{e}, Places: &catalog.Places{
-		Runs:       []*catalog.Run{{As: "ci", When: "ci", Files: []string{"ci.sh", ".ci/*.yml"}, Lines: "shell"}},
-		Manifests:  []*catalog.Manifest{{As: "dependency", Ecosystem: "go", Files: []string{"go.mod"}, Item: `^require (?P<name>\S+)`}},
+		Runs:       []*catalog.Run{{As: sign.CI, When: sign.InCI, Files: []string{"ci.sh", ".ci/*.yml"}, Lines: "shell"}},
+		Manifests:  []*catalog.Manifest{{As: sign.Dependency, Ecosystem: "go", Files: []string{"go.mod"}, Item: `^require (?P<name>\S+)`}},
 		Unfamiliar: []string{".*lint*rc"}, Endings: []string{"lint.yml"}, Homes: []string{"config"},
 		Hidden: []string{".*rc"}, Words: []string{"style"}, Data: []string{".xml"}, Keys: []string{"indent(_?size)?", "quotes?"},
 	}}
@@ -301,7 +302,7 @@ func TestMentions(t *testing.T) {
 		p := read(t, quay(t, settings), "-- quay.toml --\nwidth = 1\n-- CMakeLists.txt --\n"+text+"\n-- a.go --\n")
 		at := 0
 		for _, s := range p.Seen[p.Catalog.ByID("quay")] {
-			if s.As == "mentioned" {
+			if s.As == sign.Mentioned {
 				at = s.Line
 			}
 		}

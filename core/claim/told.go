@@ -6,6 +6,7 @@ import (
 
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/document"
+	"jollytreaty/core/sign"
 )
 
 // tell reads what command lines set for the group. Where every run of the
@@ -16,7 +17,7 @@ func (p *Picture) tell(e *catalog.Entry, g *Group) {
 	var runs []Seen
 	differ, any := false, false
 	for _, s := range g.signs[e] {
-		if s.When == "" {
+		if s.When == sign.Never {
 			continue
 		}
 		if s.Told != nil && !any {

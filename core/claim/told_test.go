@@ -12,6 +12,7 @@ import (
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/document"
+	"jollytreaty/core/sign"
 )
 
 // yard is a catalog of made-up programs that are told what to do in other ways
@@ -20,10 +21,10 @@ func yard(t *testing.T) *catalog.Catalog {
 	t.Helper()
 	c := &catalog.Catalog{Places: &catalog.Places{
 		Runs: []*catalog.Run{
-			{As: "hook", When: "commit", Files: []string{".hooks/*"}, Lines: "shell"},
-			{As: "script", When: "hand", Files: []string{"Tasks"}, Lines: "recipes"},
+			{As: sign.Hook, When: sign.Commit, Files: []string{".hooks/*"}, Lines: "shell"},
+			{As: sign.Script, When: sign.Hand, Files: []string{"Tasks"}, Lines: "recipes"},
 		},
-		Manifests: []*catalog.Manifest{{As: "dependency", Ecosystem: "parts", Files: []string{"parts.txt"}, Item: `^needs (?P<name>\S+)`}},
+		Manifests: []*catalog.Manifest{{As: sign.Dependency, Ecosystem: "parts", Files: []string{"parts.txt"}, Item: `^needs (?P<name>\S+)`}},
 	}}
 	for id, text := range map[string]string{
 		"plane": `
@@ -254,7 +255,7 @@ func TestRestates(t *testing.T) {
 func TestMentionsOfWhatNothingRuns(t *testing.T) {
 	mentioned := func(archive string) bool {
 		p := read(t, yard(t), archive+"-- plane.toml --\nwidth = 90\n-- x.go --\n")
-		return slices.ContainsFunc(p.Seen[p.Catalog.ByID("plane")], func(s claim.Seen) bool { return s.As == "mentioned" })
+		return slices.ContainsFunc(p.Seen[p.Catalog.ByID("plane")], func(s claim.Seen) bool { return s.As == sign.Mentioned })
 	}
 	assert.True(t, mentioned("-- build/neat.sh --\nfor f in *; do plane \"$f\"; done\n"))
 	assert.True(t, mentioned("-- lib/Scripts/neat.sh --\nplane x\n"))

@@ -9,6 +9,7 @@ import (
 	"jollytreaty/core/document"
 	"jollytreaty/core/evidence"
 	"jollytreaty/core/rule"
+	"jollytreaty/core/sign"
 )
 
 // fewest is how many files have to tell before their majority means anything.
@@ -119,5 +120,5 @@ func instead(set evidence.Set, r *rule.Rule, v rule.Value) string {
 // onlyToolchain reports whether nothing but the language's toolchain brings the
 // formatter.
 func onlyToolchain(reasons []claim.Seen) bool {
-	return !slices.ContainsFunc(reasons, func(s claim.Seen) bool { return s.As != "toolchain" })
+	return !slices.ContainsFunc(reasons, func(s claim.Seen) bool { return s.As != sign.Toolchain })
 }

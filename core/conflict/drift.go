@@ -8,6 +8,7 @@ import (
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/presence"
+	"jollytreaty/core/sign"
 )
 
 // provided finds programs that are configured and that nothing here brings.
@@ -21,12 +22,12 @@ func provided(p *claim.Picture, into *collector) {
 	}
 	for _, e := range p.Catalog.Entries {
 		seen := p.Seen[e]
-		settings := slices.IndexFunc(seen, func(s claim.Seen) bool { return s.As == "settings" })
+		settings := slices.IndexFunc(seen, func(s claim.Seen) bool { return s.As == sign.Settings })
 		tool := e.Has(catalog.Formatter) || e.Has(catalog.Linter) || e.Has(catalog.ImportSorter)
-		if settings < 0 || !tool || slices.ContainsFunc(seen, claim.Seen.Brings) || slices.ContainsFunc(e.Toolchain, func(t string) bool { return types[t] }) {
+		if settings < 0 || !tool || slices.ContainsFunc(seen, func(s claim.Seen) bool { return s.As.Brings() }) || slices.ContainsFunc(e.Toolchain, func(t string) bool { return types[t] }) {
 			continue
 		}
-		told := slices.ContainsFunc(seen, func(s claim.Seen) bool { return s.As == "told" })
+		told := slices.ContainsFunc(seen, func(s claim.Seen) bool { return s.As == sign.Told })
 		if told && !e.Has(catalog.Formatter) {
 			continue
 		}
@@ -37,7 +38,7 @@ func provided(p *claim.Picture, into *collector) {
 			what = "no manifest, hook, script or CI step brings or runs it"
 		}
 		for _, s := range seen {
-			if s.As == "settings" && len(f.Sides) < 5 {
+			if s.As == sign.Settings && len(f.Sides) < 5 {
 				f.Sides = append(f.Sides, Side{Program: e.ID, Name: e.Name, Path: s.Path, Line: max(s.Line, 1), Column: 1, Basis: claim.Set, key: e.ID})
 			}
 		}
@@ -79,7 +80,7 @@ func versions(p *claim.Picture, into *collector) {
 		}
 		for _, s := range said {
 			pin := presence.PinOf(s.Version)
-			if pin == presence.Floating && s.As != "lock" || pin == presence.Range && s.As == "dependency" && !fixed {
+			if pin == presence.Floating && s.As != sign.Lock || pin == presence.Range && s.As == sign.Dependency && !fixed {
 				into.add(&Finding{Code: DriftUnpinned, Files: p.FilesOf(e), Sides: []Side{versionSide(e, s)},
 					Message: fmt.Sprintf("%s is not pinned: %s says %s, and no lockfile fixes it", e.Name, s.Path, s.Version)})
 			}
@@ -137,7 +138,7 @@ func differing(said []claim.Seen) []claim.Seen {
 // lockfile and a manifest are where they stand in one folder; two lockfiles, or
 // two manifests, may well have copies of their own.
 func together(a, b claim.Seen) bool {
-	if kept := func(s claim.Seen) bool { return s.As == "lock" || s.As == "dependency" }; kept(a) && kept(b) {
+	if kept := func(s claim.Seen) bool { return s.As == sign.Lock || s.As == sign.Dependency }; kept(a) && kept(b) {
 		return a.Folder == b.Folder && a.Path != b.Path
 	}
 	return claim.Within(a.Folder, b.Folder) || claim.Within(b.Folder, a.Folder)
@@ -146,7 +147,7 @@ func together(a, b claim.Seen) bool {
 // agreesElsewhere reports whether a lockfile has several versions, of which
 // another one is what the sign says.
 func agreesElsewhere(said []claim.Seen, lock, other claim.Seen) bool {
-	return lock.As == "lock" && slices.ContainsFunc(said, func(s claim.Seen) bool {
+	return lock.As == sign.Lock && slices.ContainsFunc(said, func(s claim.Seen) bool {
 		return s.Path == lock.Path && presence.Agrees(s.Version, other.Version)
 	})
 }
@@ -157,7 +158,7 @@ func retired(p *claim.Picture, into *collector) {
 		if e.Retired == nil {
 			continue
 		}
-		i := slices.IndexFunc(p.Seen[e], func(s claim.Seen) bool { return !s.Weak() && s.As != "lock" })
+		i := slices.IndexFunc(p.Seen[e], func(s claim.Seen) bool { return !s.As.Weak() && s.As != sign.Lock })
 		if i < 0 {
 			continue
 		}

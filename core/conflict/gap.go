@@ -8,6 +8,7 @@ import (
 	"jollytreaty/core/assign"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/rule"
+	"jollytreaty/core/sign"
 	"jollytreaty/core/treaty"
 	"jollytreaty/core/tree"
 )
@@ -58,7 +59,7 @@ func saved(g *claim.Group, a *assign.Assignment) bool {
 }
 
 func saves(c assign.Candidate) bool {
-	return slices.ContainsFunc(c.Reasons, func(s claim.Seen) bool { return s.When == "save" })
+	return slices.ContainsFunc(c.Reasons, func(s claim.Seen) bool { return s.When == sign.Save })
 }
 
 // gates reports whether a hook or CI step runs the candidate.
@@ -66,7 +67,7 @@ func gates(c assign.Candidate) bool {
 	return slices.ContainsFunc(c.Reasons, gate)
 }
 
-func gate(s claim.Seen) bool { return s.When == "commit" || s.When == "push" || s.When == "ci" }
+func gate(s claim.Seen) bool { return s.When.Gate() }
 
 // gateWords says when the candidates run.
 func gateWords(list []assign.Candidate) string {

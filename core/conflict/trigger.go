@@ -7,6 +7,7 @@ import (
 	"jollytreaty/core/assign"
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
+	"jollytreaty/core/sign"
 	"jollytreaty/core/treaty"
 )
 
@@ -24,8 +25,8 @@ func untriggered(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treat
 			into.add(&Finding{Code: GapPartial, Type: g.Type, Files: g.Files, Examples: g.Examples, Groups: []*claim.Group{g}, Sides: []Side{side},
 				Message: fmt.Sprintf("%s formats only a part of %s files: %s", owner.Program.Name, g.Type.Name, owner.Part)})
 		}
-		brought := slices.ContainsFunc(p.Seen[owner.Program], claim.Seen.Brings) // that nothing does is a finding of its own
-		if !p.RunsEverything && brought && !owner.Reasons[0].Weak() && !slices.ContainsFunc(g.Signs(owner.Program), runs) {
+		brought := slices.ContainsFunc(p.Seen[owner.Program], func(s claim.Seen) bool { return s.As.Brings() }) // that nothing does is a finding of its own
+		if !p.RunsEverything && brought && !owner.Reasons[0].As.Weak() && !slices.ContainsFunc(g.Signs(owner.Program), runs) {
 			side := Side{Program: owner.Program.ID, Name: owner.Program.Name, key: owner.Program.ID}
 			if s := owner.Reasons[0]; s.Path != "" {
 				side.Path, side.Line, side.Column = s.Path, max(s.Line, 1), 1
@@ -37,7 +38,7 @@ func untriggered(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treat
 }
 
 // runs reports whether the sign shows that the program is run, or may be.
-func runs(s claim.Seen) bool { return s.When != "" || s.Build || s.As == "mentioned" }
+func runs(s claim.Seen) bool { return s.When != sign.Never || s.Build || s.As == sign.Mentioned }
 
 // exclusions finds files that the formatter of their type leaves out and a
 // linter does not, or the other way round.
@@ -47,7 +48,7 @@ func exclusions(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treaty
 			continue
 		}
 		for e, where := range g.Excludes {
-			if len(g.Signs(e)) == 0 || g.Signs(e)[0].Weak() {
+			if len(g.Signs(e)) == 0 || g.Signs(e)[0].As.Weak() {
 				continue
 			}
 			if e.Has(catalog.Formatter) && verdicts[i].Formatter != nil {

@@ -9,6 +9,7 @@ import (
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/rule"
+	"jollytreaty/core/sign"
 )
 
 // orders finds fixers that run after the formatter in one go, and so leave text
@@ -19,7 +20,7 @@ func orders(g *claim.Group, a *assign.Assignment, into *collector) {
 	}
 	formatter := a.Formatter.Program
 	for _, last := range g.Signs(formatter) {
-		if last.Turn == "" || last.Does != "writes" {
+		if last.Turn == "" || last.Does != sign.Writes {
 			continue
 		}
 		for _, e := range g.Signed() {
@@ -27,7 +28,7 @@ func orders(g *claim.Group, a *assign.Assignment, into *collector) {
 				continue // of two formatters the rivalry itself is told
 			}
 			for _, s := range g.Signs(e) {
-				if s.Turn != last.Turn || s.Does != "writes" || s.Order <= last.Order {
+				if s.Turn != last.Turn || s.Does != sign.Writes || s.Order <= last.Order {
 					continue
 				}
 				into.add(&Finding{Code: RivalryOrder, Type: g.Type, Files: g.Files, Examples: g.Examples, Groups: []*claim.Group{g},
@@ -39,17 +40,10 @@ func orders(g *claim.Group, a *assign.Assignment, into *collector) {
 }
 
 func when(s claim.Seen) string {
-	switch s.When {
-	case "commit":
-		return "on commit"
-	case "push":
-		return "on push"
-	case "ci":
-		return "in CI"
-	case "save":
-		return "on save"
+	if s.When == sign.Hand {
+		return "in the same script"
 	}
-	return "in the same script"
+	return s.When.Words()
 }
 
 // signSide is a sign of a program as a side of a finding.
@@ -101,5 +95,5 @@ func importers(g *claim.Group, a *assign.Assignment, into *collector) map[*catal
 
 // fixes reports whether some run of the program rewrites the group's files.
 func fixes(g *claim.Group, e *catalog.Entry) bool {
-	return slices.ContainsFunc(g.Signs(e), func(s claim.Seen) bool { return s.Does == "writes" && s.When != "" })
+	return slices.ContainsFunc(g.Signs(e), func(s claim.Seen) bool { return s.Does == sign.Writes && s.When != sign.Never })
 }

@@ -11,19 +11,38 @@ import (
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/document"
 	"jollytreaty/core/pattern"
+	"jollytreaty/core/sign"
 )
 
-// Found is a sign of a program, or what it says about the program's settings.
+// Found is what shows in the files that run or bring programs.
 type Found struct {
-	Program *catalog.Entry
-	Seen    Seen
+	Signs    []Sign
+	InCode   []Sign   // of builds that name a settings file in code, or set the style there
+	Projects []string // folders with a manifest, where programs are started
+	Anything bool     // something may run any program
+	Cut      []Cut
+}
 
-	Styled    bool   // the command line sets the style, which is not guessed at
-	Settings  string // the settings file that the command line names, from the root; "" for none
-	Elsewhere bool   // only shows that a build names a settings file in code, or sets the style there
-	Everyone  bool   // no program: something that may run any of them
-	Project   string // no program: a folder with a manifest, where programs are started
-	Excess    int    // no program: the file starts more of them than these, and the others are passed over
+// Sign is a sign of a program, and what it says about the program's settings.
+type Sign struct {
+	Program  *catalog.Entry
+	Seen     Seen
+	Styled   bool   // it sets the style, which is not guessed at
+	Settings string // the settings file that the command line names, from the root; "" for none
+}
+
+// Cut is a file that starts more than Most programs: those from Line on are passed over.
+type Cut struct {
+	Path string
+	Line int
+	Most int
+}
+
+// add takes in what shows in another file.
+func (f *Found) add(g Found) {
+	f.Signs, f.InCode = append(f.Signs, g.Signs...), append(f.InCode, g.InCode...)
+	f.Projects, f.Cut = append(f.Projects, g.Projects...), append(f.Cut, g.Cut...)
+	f.Anything = f.Anything || g.Anything
 }
 
 // Finder knows the files in which the programs of a catalog show.
@@ -194,7 +213,7 @@ func (f *Finder) kindsOf(p string) []kind {
 func (f *Finder) Reads(p string) bool { return f.kindsOf(p) != nil }
 
 // Look reads the files that run or bring programs.
-func (f *Finder) Look(fsys fs.FS, paths []string) []Found {
+func (f *Finder) Look(fsys fs.FS, paths []string) Found {
 	type work struct {
 		path  string
 		kinds []kind
@@ -212,7 +231,7 @@ func (f *Finder) Look(fsys fs.FS, paths []string) []Found {
 		}
 		all = append(all, work{p, f.kindsOf(".git/hooks/" + path.Base(p))})
 	}
-	found := make([][]Found, len(all))
+	found := make([]Found, len(all))
 	var wait sync.WaitGroup
 	for w := range min(readers, len(all)) {
 		wait.Go(func() {
@@ -220,16 +239,17 @@ func (f *Finder) Look(fsys fs.FS, paths []string) []Found {
 				if text, ok := readText(fsys, all[i].path); ok {
 					r := &reading{Finder: f, fsys: fsys, path: all[i].path, text: text}
 					r.read(all[i].kinds)
-					found[i] = r.plainest()
-					if r.excess > 0 {
-						found[i] = append(found[i], Found{Excess: maxStarts, Seen: Seen{Path: r.path, Line: r.excess}})
-					}
+					found[i] = r.Found
 				}
 			}
 		})
 	}
 	wait.Wait()
-	return slices.Concat(found...)
+	var out Found
+	for i := range found {
+		out.add(found[i])
+	}
+	return out
 }
 
 // readers is how many files are read at a time.
@@ -290,19 +310,18 @@ type reading struct {
 	fsys  fs.FS
 	path  string
 	text  string
-	found []Found
-	had   map[had]int // indexes of found
+	had   map[had]int // indexes of signs
 	order int         // programs started so far
 
-	excess int // the line from which on programs that are started are passed over, 0 for none
+	Found // what it shows
 }
 
 // had keeps one sign of each sort for a program and file.
 type had struct {
 	program *catalog.Entry
-	as      string
-	when    string
-	does    string
+	as      sign.Kind
+	when    sign.Moment
+	does    sign.Deed
 	files   string
 	told    string
 	folder  string
@@ -329,8 +348,8 @@ func (r *reading) read(kinds []kind) {
 		if strings.HasPrefix(k.pattern, ".git/") {
 			folder = "."
 		}
-		if k.manifest != nil && k.manifest.As == "dependency" {
-			r.found = append(r.found, Found{Project: folder})
+		if k.manifest != nil && k.manifest.As == sign.Dependency {
+			r.Projects = append(r.Projects, folder)
 		}
 		folder = r.builtFrom(folder)
 		switch {
@@ -350,6 +369,7 @@ func (r *reading) read(kinds []kind) {
 			r.runInLines(k.run, folder)
 		}
 	}
+	r.Signs = r.plainest()
 }
 
 // builtFrom returns the folder that the build in the given one is about.
@@ -373,7 +393,7 @@ func folderAbove(p string, levels int) string {
 }
 
 // add keeps a sign unless the file has shown the same already.
-func (r *reading) add(f Found) {
+func (r *reading) add(f Sign) {
 	f.Seen.Path = r.path
 	key := had{f.Program, f.Seen.As, f.Seen.When, f.Seen.Does, f.Seen.Files, f.Seen.Folder, f.Seen.Version, "", ""}
 	if f.Seen.Only != nil {
@@ -383,20 +403,20 @@ func (r *reading) add(f Found) {
 		key.told = f.Seen.Told.Text
 	}
 	if i, had := r.had[key]; had && !f.Styled && f.Settings == "" {
-		if first := &r.found[i].Seen; first.Turn == f.Seen.Turn {
+		if first := &r.Signs[i].Seen; first.Turn == f.Seen.Turn {
 			first.Order = f.Seen.Order // what counts is when it last runs
 		}
 		return
 	}
-	r.had[key] = len(r.found)
-	r.found = append(r.found, f)
+	r.had[key] = len(r.Signs)
+	r.Signs = append(r.Signs, f)
 }
 
 // plainest leaves out a declaration without a version where the same line says
 // one.
-func (r *reading) plainest() []Found {
-	return slices.DeleteFunc(r.found, func(f Found) bool {
-		return f.Program != nil && f.Seen.Version == "" && f.Seen.As == "dependency" && !f.Elsewhere && slices.ContainsFunc(r.found, func(other Found) bool {
+func (r *reading) plainest() []Sign {
+	return slices.DeleteFunc(r.Signs, func(f Sign) bool {
+		return f.Seen.Version == "" && f.Seen.As == sign.Dependency && slices.ContainsFunc(r.Signs, func(other Sign) bool {
 			return other.Program == f.Program && other.Seen.Line == f.Seen.Line && other.Seen.As == f.Seen.As && other.Seen.Version != ""
 		})
 	})
@@ -407,7 +427,7 @@ func (r *reading) mark(m *programMark, folder string) {
 	for line := range strings.Lines(r.text) {
 		number++
 		if strings.Contains(withoutComment(line), m.text) {
-			r.found = append(r.found, Found{Program: m.program, Elsewhere: true, Styled: m.styles, Seen: Seen{As: "dependency", Path: r.path, Line: number, Folder: folder}})
+			r.InCode = append(r.InCode, Sign{Program: m.program, Styled: m.styles, Seen: Seen{As: sign.Dependency, Path: r.path, Line: number, Folder: folder}})
 		}
 	}
 }

@@ -158,7 +158,7 @@ func (r *reading) declares(m *catalog.Manifest, name, version string, line int, 
 		version = "" // said elsewhere
 	}
 	for _, b := range r.named(m.Ecosystem, name) {
-		r.add(Found{Program: b.program, Seen: Seen{As: m.As, Build: m.Build, Line: line, Folder: folder, Version: version, Foreign: b.foreign}})
+		r.add(Sign{Program: b.program, Seen: Seen{As: m.As, Build: m.Build, Line: line, Folder: folder, Version: version, Foreign: b.foreign}})
 	}
 }
 

@@ -21,13 +21,13 @@ func look(t *testing.T, program, archive string) []string {
 	require.NoError(t, err)
 	files, paths := texttree.Parse(archive)
 	var out []string
-	for _, f := range NewFinder(c).Look(files, paths) {
-		if f.Program == nil || f.Program.ID != program || f.Elsewhere {
+	for _, f := range NewFinder(c).Look(files, paths).Signs {
+		if f.Program.ID != program {
 			continue
 		}
 		s := f.Seen
 		text := fmt.Sprintf("%s %s:%d", s.As, s.Path, s.Line)
-		for _, part := range []string{s.Version, s.Does} {
+		for _, part := range []string{s.Version, s.Does.String()} {
 			if part != "" {
 				text += " " + part
 			}
@@ -190,8 +190,8 @@ func TestOnly(t *testing.T) {
 	} {
 		files, paths := texttree.Parse(test.archive)
 		var reached []string
-		for _, f := range NewFinder(c).Look(files, paths) {
-			if f.Program == nil || f.Program.ID != "prettier" {
+		for _, f := range NewFinder(c).Look(files, paths).Signs {
+			if f.Program.ID != "prettier" {
 				continue
 			}
 			for _, at := range [][2]string{{"README.md", "markdown"}, {"gen/y.ts", "typescript"}, {"web/a.ts", "typescript"}, {"web/src/b.css", "css"}, {"web/src/x.ts", "typescript"}} {

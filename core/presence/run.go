@@ -11,15 +11,17 @@ import (
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/document"
 	"jollytreaty/core/pattern"
+	"jollytreaty/core/sign"
 )
 
 // runner is where a command line was found.
 type runner struct {
-	as, when string
-	folder   string
-	line     int
-	only     *Only
-	turn     string // commands that run one after another; "" for those of one text alone
+	as     sign.Kind
+	when   sign.Moment
+	folder string
+	line   int
+	only   *Only
+	turn   string // commands that run one after another; "" for those of one text alone
 }
 
 // runIn reads a hook, CI step or script with structure.
@@ -30,7 +32,7 @@ func (r *reading) runIn(run *catalog.Run, d *document.Document, folder string) {
 	}
 	for _, part := range run.Parts {
 		in := w.base
-		if part.As != "" {
+		if part.As != 0 {
 			in.as, in.when = part.As, part.When
 		}
 		for _, n := range at(d.Root, part.At) {
@@ -105,7 +107,7 @@ func (w *walker) walk(n *document.Node, depth int) {
 		case slices.Contains(w.run.Uses, item.Key) && item.Kind == document.Scalar:
 			w.action(item, n, in)
 		case slices.Contains(w.run.Elsewhere, item.Key):
-			w.found = append(w.found, Found{Everyone: true})
+			w.Anything = true
 		case slices.Contains(w.run.Images, item.Key) && item.Kind == document.Scalar:
 			w.image(item.Text(), nil, in, w.lineOf(item))
 		}
@@ -123,11 +125,11 @@ func (w *walker) action(item, beside *document.Node, in runner) {
 		return
 	}
 	if !strings.HasPrefix(name, "./") && (strings.HasSuffix(name, ".yml") || strings.HasSuffix(name, ".yaml")) {
-		w.found = append(w.found, Found{Everyone: true}) // steps that are kept elsewhere
+		w.Anything = true // steps that are kept elsewhere
 	}
 	for _, known := range w.catalog.Places.Everything {
 		if name == known || strings.HasPrefix(name, known+"/") {
-			w.found = append(w.found, Found{Everyone: true})
+			w.Anything = true
 		}
 	}
 	version := first(beside, w.run.Versions)
@@ -146,7 +148,7 @@ func (w *walker) action(item, beside *document.Node, in runner) {
 		w.start(b, nil, args, said, in)
 	}
 	for _, b := range w.named("setup", name) {
-		w.add(Found{Program: b.program, Seen: Seen{As: in.as, Line: in.line, Folder: in.folder, Version: version}})
+		w.add(Sign{Program: b.program, Seen: Seen{As: in.as, Line: in.line, Folder: in.folder, Version: version}})
 	}
 }
 
@@ -476,14 +478,16 @@ const (
 func (r *reading) start(b bringer, command, args []string, version string, in runner) {
 	e := b.program
 	if r.order == maxStarts {
-		r.excess = max(r.excess, in.line)
+		if r.Cut == nil {
+			r.Cut = []Cut{{r.path, in.line, maxStarts}}
+		}
 		return
 	}
 	if in.turn == "" {
 		in.turn = fmt.Sprintf("%s:%d", r.path, in.line)
 	}
 	r.order++
-	f := Found{Program: e, Seen: Seen{Turn: in.turn, Order: r.order, As: in.as, When: in.when, Line: in.line, Folder: in.folder, Version: version, Foreign: b.foreign, Only: in.only}}
+	f := Sign{Program: e, Seen: Seen{Turn: in.turn, Order: r.order, As: in.as, When: in.when, Line: in.line, Folder: in.folder, Version: version, Foreign: b.foreign, Only: in.only}}
 	does := func(list []string) bool {
 		return slices.ContainsFunc(command, func(w string) bool { return slices.Contains(list, w) })
 	}
@@ -528,14 +532,15 @@ func (r *reading) start(b bringer, command, args []string, version string, in ru
 			files = append(files, args[i])
 		}
 	}
-	f.Seen.Does = e.Runs.Does
-	switch {
-	case e.Runs.Does == "writes" && checks:
-		f.Seen.Does = "checks"
+	switch f.Seen.Does = e.Runs.Does; {
+	case e.Runs.Does == sign.Writes && checks:
+		f.Seen.Does = sign.Checks
 	case writes:
-		f.Seen.Does = "writes"
+		f.Seen.Does = sign.Writes
 	case checks:
-		f.Seen.Does = "checks"
+		f.Seen.Does = sign.Checks
+	case f.Seen.Does == sign.Prints:
+		f.Seen.Does = sign.Unsaid // what becomes of it is up to whoever reads it
 	}
 	f.Seen.Files = strings.Join(files, " ")
 	f.Seen.Told = told(keys)

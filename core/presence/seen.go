@@ -10,20 +10,21 @@ package presence
 import (
 	"slices"
 	"strings"
+
+	"jollytreaty/core/sign"
 )
 
 // Seen is a sign that a program is in play.
 type Seen struct {
-	As string // "settings", "inside" (settings in the files themselves), "dependency", "lock", "hook", "ci", "script", "editor", "recommended", "toolchain", "installed", "personal" (settings outside of the repository),
-	// "mentioned" (where a project is built), "told" (in its documents)
+	As     sign.Kind
 	Path   string
 	Line   int
 	Folder string // the part of the tree it concerns
 
-	Version string // as it is written; "" where none is
-	Foreign bool   // the version is that of something that wraps the program
-	When    string // "save", "paste", "type", "commit", "push", "ci", "hand"; "" for a sign that runs nothing
-	Does    string // "writes", "checks", or "" where that is not known
+	Version string      // as it is written; "" where none is
+	Foreign bool        // the version is that of something that wraps the program
+	When    sign.Moment // sign.Never for a sign that runs nothing
+	Does    sign.Deed
 	Files   string // what a command line names, separated by blanks
 	Only    *Only  // the files in its folder that it is about; nil for all
 	Told    *Told  // what its command line sets; nil for nothing
@@ -53,45 +54,4 @@ func told(keys map[string]string) *Told {
 	}
 	slices.Sort(words)
 	return &Told{strings.Join(words, " "), keys}
-}
-
-// Weak reports whether the sign shows only that the program is at hand, not
-// that anybody here chose it.
-func (s Seen) Weak() bool {
-	return s.As == "toolchain" || s.As == "recommended" || s.As == "installed" || s.As == "personal" || s.As == "mentioned" || s.As == "told"
-}
-
-// Kind is As in the words of the JSON result, where what is recommended to the
-// editor counts as the editor's.
-func (s Seen) Kind() string {
-	switch s.As {
-	case "recommended":
-		return "editor"
-	case "inside":
-		return "settings"
-	case "mentioned", "told":
-		return "script"
-	}
-	return s.As
-}
-
-// Brings reports whether the sign brings the program to whoever works here: it
-// is declared or run, and not merely configured.
-func (s Seen) Brings() bool {
-	return !slices.Contains([]string{"settings", "inside", "editor", "recommended", "told", "personal"}, s.As)
-}
-
-// Strength ranks the kinds of sign; a stronger one has the higher rank.
-func (s Seen) Strength() int {
-	switch s.As {
-	case "editor":
-		return 5
-	case "hook", "ci":
-		return 4
-	case "settings", "inside":
-		return 3
-	case "dependency", "lock", "script":
-		return 2
-	}
-	return 1
 }

@@ -12,6 +12,7 @@ import (
 	"jollytreaty/core/claim"
 	"jollytreaty/core/document"
 	"jollytreaty/core/pattern"
+	"jollytreaty/core/sign"
 	"jollytreaty/core/tree"
 )
 
@@ -33,11 +34,11 @@ func (d *draft) leaves(e *catalog.Entry, g *claim.Group) bool {
 	}
 	signs := g.Signs(e)
 	for _, s := range signs {
-		if !s.Weak() && !d.retired[s.Path] {
+		if !s.As.Weak() && !d.retired[s.Path] {
 			return false
 		}
 	}
-	return len(signs) > 0 && !signs[0].Weak()
+	return len(signs) > 0 && !signs[0].As.Weak()
 }
 
 // retire makes the rivals of formatters that were decided on leave their files
@@ -88,7 +89,7 @@ func (e *editor) retire() {
 // editor's choice: that is for a person to decide.
 func gated(v *assign.Assignment) *assign.Candidate {
 	for i, rival := range v.Rivals {
-		if v.Formatter.Reasons[0].As == "editor" && slices.ContainsFunc(rival.Reasons, func(s claim.Seen) bool { return s.As == "hook" || s.As == "ci" }) {
+		if v.Formatter.Reasons[0].As == sign.Editor && slices.ContainsFunc(rival.Reasons, func(s claim.Seen) bool { return s.As == sign.Hook || s.As == sign.CI }) {
 			return &v.Rivals[i]
 		}
 	}
@@ -102,7 +103,7 @@ func gated(v *assign.Assignment) *assign.Candidate {
 func (e *editor) part(g *claim.Group, v *assign.Assignment, rival *assign.Candidate) (how string, l *leaving, err error) {
 	var signs []claim.Seen // beside what editors say
 	for _, s := range rival.Reasons {
-		if !s.Weak() && s.As != "editor" {
+		if !s.As.Weak() && s.As != sign.Editor {
 			signs = append(signs, s)
 		}
 	}
@@ -110,7 +111,7 @@ func (e *editor) part(g *claim.Group, v *assign.Assignment, rival *assign.Candid
 	if len(signs) == 0 {
 		return "no editor names " + name + " for them any more", nil, nil
 	}
-	if i := slices.IndexFunc(signs, func(s claim.Seen) bool { return s.As != "settings" }); i >= 0 {
+	if i := slices.IndexFunc(signs, func(s claim.Seen) bool { return s.As != sign.Settings }); i >= 0 {
 		err = fmt.Errorf("%s is brought by %s:%d; take it out there", name, signs[i].Path, signs[i].Line)
 	} else if err = e.takeOut(rival.Program, v.Formatter.Program, signs); err == nil {
 		return "the settings of " + name + " are taken out, " + signs[0].Path, nil, nil
