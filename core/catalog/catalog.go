@@ -198,8 +198,8 @@ func (e *Entry) check() error {
 		if !slices.Contains([]string{"nearest", "merged", "root", "given"}, p.Search) {
 			return fmt.Errorf("settings %q: search is nearest, merged, root or given, not %q", p.ID, p.Search)
 		}
-		if !slices.Contains(document.Syntaxes, p.Syntax) {
-			return fmt.Errorf("settings %q: syntax %q is none of %v", p.ID, p.Syntax, document.Syntaxes)
+		if !p.Syntax.Known() {
+			return fmt.Errorf("settings %q: syntax %q is none of %v", p.ID, p.Syntax, document.SyntaxNames())
 		}
 		if !slices.Contains(pattern.Dialects, p.IgnoreGlobs) {
 			return fmt.Errorf("settings %q: ignore_globs %q is none of %v", p.ID, p.IgnoreGlobs, pattern.Dialects)

@@ -129,7 +129,7 @@ type Entry struct {
 
 	// Inside says that the program also reads settings in the very files it is
 	// about, and how they are written: "modeline" or "variables".
-	Inside string `toml:"inside"`
+	Inside document.Syntax `toml:"inside"`
 
 	// Maps is a key that maps patterns to names of languages, or, of attributes,
 	// the one that names a language.

@@ -128,7 +128,7 @@ func (p *Picture) Idle() []Idle {
 // may hold anything else.
 func (f *File) styles(sec section) bool {
 	keys := f.Readers[0].Place.OnlyKeys
-	return f.Doc.Syntax != document.Attributes || keys == nil || slices.ContainsFunc(sec.node.Items, func(n *document.Node) bool {
+	return f.Doc.Syntax.Form() != document.Rows || keys == nil || slices.ContainsFunc(sec.node.Items, func(n *document.Node) bool {
 		return slices.Contains(keys, n.Key) && n.Value != false // what is taken back may wait for files
 	})
 }

@@ -277,15 +277,8 @@ func (in *inheriting) open(p string, by *File, r Reader) *File {
 	}
 	place := *r.Place
 	place.Section = ""
-	switch path.Ext(p) {
-	case ".js", ".cjs", ".mjs", ".ts":
-		place.Syntax, place.Syntaxes = document.JavaScript, nil
-	case ".json":
-		place.Syntax, place.Syntaxes = document.JSONC, nil
-	case ".yml", ".yaml":
-		place.Syntax, place.Syntaxes = document.YAML, nil
-	case ".toml":
-		place.Syntax, place.Syntaxes = document.TOML, nil
+	if syntax := document.ByEnding(path.Ext(p)); syntax != "" {
+		place.Syntax, place.Syntaxes = syntax, nil
 	}
 	f := &File{Path: p, Folder: path.Dir(p), BaseOf: by, Readers: []Reader{{Program: r.Program, Place: &place}}}
 	in.known[p] = f

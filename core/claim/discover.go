@@ -267,7 +267,7 @@ func plain(err error) error {
 // shareMacros makes the macros of the root's attributes file known to those in
 // the folders below, the only ones that git lets them use.
 func shareMacros(files []*File) {
-	isAttributes := func(f *File) bool { return f.Doc != nil && f.Doc.Syntax == document.Attributes }
+	isAttributes := func(f *File) bool { return f.Doc != nil && f.Doc.Syntax.Form() == document.Rows }
 	root := slices.IndexFunc(files, func(f *File) bool { return isAttributes(f) && f.Folder == "." })
 	for i, f := range files {
 		if root >= 0 && i != root && isAttributes(f) {
@@ -323,13 +323,13 @@ func (f *File) read(fsys fs.FS) error {
 	if len(f.Readers) == 0 {
 		return errNoSection
 	}
-	if root := f.Doc.Root; root.Kind == document.Scalar && syntax != document.Ignores && !f.Doc.Empty() && !f.mayNameBase() {
+	if root := f.Doc.Root; root.Kind == document.Scalar && syntax.Form() != document.Patterns && !f.Doc.Empty() && !f.mayNameBase() {
 		line, column := f.Doc.Position(root.Start)
 		f.Err = &document.SyntaxError{Path: f.Path, Line: line, Column: column, Message: "holds a single value where keys with values are expected"}
 		f.Doc = nil
 		return nil
 	}
-	if syntax == document.Attributes && f.Readers[0].Place.OnlyKeys != nil && !f.Readers[0].showsIn(f) {
+	if syntax.Form() == document.Rows && f.Readers[0].Place.OnlyKeys != nil && !f.Readers[0].showsIn(f) {
 		return errNoSection // attributes that are about anything but style
 	}
 	f.findSections()

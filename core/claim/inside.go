@@ -101,7 +101,7 @@ func mappings(f *File, r Reader) []mapping {
 			out = append(out, mapping{pattern.Compile(dialect, []string{glob}), t})
 		}
 	}
-	if f.Doc.Syntax == document.Attributes {
+	if f.Doc.Syntax.Form() == document.Rows {
 		for _, line := range f.Doc.Root.Items {
 			if n := line.Get(r.Program.Maps); n != nil {
 				add(pattern.Lines, line.Key, n.Text())

@@ -45,7 +45,7 @@ func stackOf(e *catalog.Entry, g *Group) stack {
 			s.files++
 			s.addFile(e, place, f, g)
 		}
-		if place.Syntax == document.EditorConfig {
+		if place.Syntax.IsStandard() {
 			s.pair(place)
 		}
 	}
@@ -215,7 +215,7 @@ func isTrue(n *document.Node) bool { return n != nil && strings.EqualFold(n.Text
 func (s *stack) addFile(e *catalog.Entry, place *catalog.Place, f *File, g *Group) {
 	root := f.Doc.Root.Find(place.Section)
 	s.layers = append(s.layers, f.layersOf(place, func(base *File) []layer { return f.sectionLayers(f.borrowed, base, place, g) })...)
-	flat := f.Doc.Syntax == document.EditorConfig || f.Doc.Syntax == document.Attributes
+	flat := f.Doc.Syntax.ByFiles()
 	parts := slices.ContainsFunc(place.Overrides, func(o *catalog.Overrides) bool { return o.Key == "." && o.Files != keyItself && o.Item == "" })
 	switch {
 	case root != nil && root.Kind == document.Opaque:

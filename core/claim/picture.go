@@ -360,7 +360,7 @@ func (p *Picture) speaks(f *File, g *Group) bool {
 			return f.sections[0].applies(g, g.chain.offset(f))
 		}
 		if r.Ignores || slices.Contains(g.FilesOf(r.Program, r.Place), f) {
-			if f.Doc == nil || f.Doc.Syntax != document.EditorConfig && f.Doc.Syntax != document.Attributes {
+			if f.Doc == nil || !f.Doc.Syntax.ByFiles() {
 				return true
 			}
 			offset := g.chain.offset(f)

@@ -56,22 +56,22 @@ func (s *section) applies(g *Group, offset int) bool {
 // findSections lists the parts of the file that are about some files only.
 func (f *File) findSections() {
 	root := f.Doc.Root
-	switch f.Doc.Syntax {
-	case document.EditorConfig:
+	switch f.Doc.Syntax.Form() {
+	case document.Sections:
 		for _, n := range root.Items {
 			if n.Kind == document.Map && n.Key != "" {
 				p := pattern.EditorConfig(n.Key)
 				f.add(section{node: n}, reach{p.Match, p.ByExtension()})
 			}
 		}
-	case document.Attributes:
+	case document.Rows:
 		for _, n := range root.Items {
 			ig, ok := pattern.ParseIgnore(n.Key)
 			if ok && !ig.FolderOnly && !strings.HasPrefix(n.Key, "[attr]") {
 				f.add(section{node: n}, reach{ig.Match, ig.ByExtension()})
 			}
 		}
-	case document.Ignores:
+	case document.Patterns:
 		var list pattern.IgnoreList
 		for _, n := range root.Items {
 			if list.Crowded() {
@@ -149,7 +149,7 @@ func (f *File) findPlaceSections(r Reader, root *document.Node) {
 
 // at returns what stands at a path of keys: in XML every element of that name.
 func (f *File) at(root *document.Node, key string) []*document.Node {
-	if f.Doc.Syntax == document.XML && root != nil {
+	if f.Doc.Syntax.Form() == document.Elements && root != nil {
 		return root.FindAll(key)
 	}
 	if n := root.Find(key); n != nil {

@@ -9,7 +9,6 @@ import (
 	"jollytreaty/core/assign"
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
-	"jollytreaty/core/document"
 	"jollytreaty/core/rule"
 )
 
@@ -121,7 +120,7 @@ func compare(claims []*claim.Claim, g *claim.Group) map[Code][]Side {
 // keepsCopy reports whether the claim is an editor's own, one of several copies
 // that are kept by hand, and not of the standard that editors share.
 func keepsCopy(c *claim.Claim) bool {
-	return c.Role == rule.Types && c.Program.Has(catalog.Editor) && c.Where.File != nil && c.Where.File.Doc.Syntax != document.EditorConfig
+	return c.Role == rule.Types && c.Program.Has(catalog.Editor) && c.Where.File != nil && !c.Where.File.Doc.Syntax.IsStandard()
 }
 
 func sideOrder(r rule.Role) int {

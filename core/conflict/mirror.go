@@ -8,7 +8,6 @@ import (
 	"jollytreaty/core/assign"
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
-	"jollytreaty/core/document"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/tree"
 )
@@ -39,7 +38,7 @@ func mirrors(p *claim.Picture, verdicts []assign.Assignment, into *collector) {
 		}
 		by[e].types[g.Type] += g.Files
 		for _, c := range g.Claims {
-			if c.Program != e || c.Role != rule.Writes || c.Basis != claim.Set || c.Way == nil || c.Where.File.Doc.Syntax == document.EditorConfig {
+			if c.Program != e || c.Role != rule.Writes || c.Basis != claim.Set || c.Way == nil || c.Where.File.Doc.Syntax.IsStandard() {
 				continue
 			}
 			if had, ok := by[e].claims[c.Rule.ID]; ok && (had == nil || had.Value != c.Value) {

@@ -73,10 +73,10 @@ const maxLooked = 1000
 
 func (k *keyCheck) run() {
 	root := k.file.Doc.Root.Find(k.reader.Place.Section)
-	switch k.file.Doc.Syntax {
-	case document.EditorConfig:
+	switch k.file.Doc.Syntax.Form() {
+	case document.Sections:
 		k.sections(root)
-	case document.Attributes:
+	case document.Rows:
 		for _, line := range root.Items {
 			k.section = line
 			k.check(line, "")
@@ -279,8 +279,7 @@ func lookUp(keys map[string]any, path string) (any, bool) {
 // bad reports whether the node's value is outside the domain.
 func (k *keyCheck) bad(n *document.Node, domain any) bool {
 	text := n.Text()
-	// In YAML quotes may stand around anything.
-	isText := n.Folds() || k.file.Doc.Syntax == document.Options || k.file.Doc.Syntax == document.Attributes || k.file.Doc.Syntax == document.YAML
+	isText := n.Folds() || k.file.Doc.Syntax.Loose()
 	whole := func() bool {
 		if v, ok := n.Value.(int64); ok {
 			return v >= 0
@@ -307,7 +306,7 @@ func (k *keyCheck) bad(n *document.Node, domain any) bool {
 		return n.Kind != document.Scalar || !whole()
 	case "bool":
 		_, isBool := n.Value.(bool)
-		return n.Kind != document.Scalar || !isBool && !(isText && (text == "true" || text == "false")) && !oldYAMLBool(k.file.Doc.Syntax, text)
+		return n.Kind != document.Scalar || !isBool && !(isText && (text == "true" || text == "false")) && !k.file.Doc.Syntax.OldTruth(text)
 	case "text":
 		_, isString := n.Value.(string)
 		return n.Kind != document.Scalar || !isString
@@ -315,16 +314,6 @@ func (k *keyCheck) bad(n *document.Node, domain any) bool {
 		return n.Kind == document.Map
 	case "map":
 		return n.Kind != document.Map
-	}
-	return false
-}
-
-// oldYAMLBool reports whether YAML 1.1, which many programs still read, takes
-// the text for a truth value.
-func oldYAMLBool(s document.Syntax, text string) bool {
-	switch strings.ToLower(text) {
-	case "yes", "no", "on", "off", "y", "n":
-		return s == document.YAML
 	}
 	return false
 }
@@ -393,10 +382,10 @@ func (c *contradiction) walkInto(known firsts, n *document.Node, scope string) {
 // lists of options and in code many keys add to each other; only those that
 // answer a rule are known to replace.
 func (c *contradiction) single(n *document.Node) bool {
-	switch c.file.Doc.Syntax {
-	case document.EditorConfig, document.Attributes, document.JSON, document.JSONC, document.JSON5, document.YAML, document.INI:
+	switch c.file.Doc.Syntax.Repeats() {
+	case document.Replaces:
 		return true
-	case document.XML:
+	case document.Adds:
 		return false
 	}
 	for _, r := range c.file.Readers {
@@ -413,7 +402,7 @@ func (c *contradiction) single(n *document.Node) bool {
 
 func (c *contradiction) report(a, b *document.Node, scope string) {
 	in := ""
-	if scope != "" && (c.file.Doc.Syntax == document.EditorConfig || c.file.Doc.Syntax == document.Attributes) {
+	if scope != "" && c.file.Doc.Syntax.ByFiles() {
 		in = fmt.Sprintf(" for %s", scope)
 	}
 	c.add(a, b, scope, fmt.Sprintf("%s is set twice%s: %s, then %s; the last one wins", b.Key, in, a.Text(), b.Text()))

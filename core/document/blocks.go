@@ -26,7 +26,7 @@ func (d *Document) parseBlocks() error {
 		tokens[i].Start += base
 		tokens[i].End += base
 	}
-	c := &codeReader{d: d, tokens: tokens, left: maxCodeTokens}
+	c := &codeReader{d: d, in: &grammar{}, tokens: tokens, left: maxCodeTokens}
 	d.Root = &Node{Kind: Map, Start: base, End: len(d.Src), insert: len(d.Src), fixed: true}
 	if err := c.block(d.Root, 0); err != nil {
 		return err

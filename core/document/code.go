@@ -8,23 +8,6 @@ import (
 	"jollytreaty/core/scan"
 )
 
-// The languages in which settings are written as code. They are read, never
-// run: literals, names bound once to literals, calls known to return their
-// argument, and spreads of those. Everything else is an Opaque node.
-const (
-	JavaScript Syntax = "javascript" // both module systems, and TypeScript
-	Ruby       Syntax = "ruby"
-	PHP        Syntax = "php"
-	Python     Syntax = "python"
-	Lua        Syntax = "lua"
-	Elixir     Syntax = "elixir"
-)
-
-// IsCode reports whether settings in the syntax are written as code.
-func (s Syntax) IsCode() bool {
-	return slices.Contains([]Syntax{JavaScript, Ruby, PHP, Python, Lua, Elixir, Code}, s)
-}
-
 // returning are the last words of calls that return their argument, or a list
 // of their arguments.
 var returning = []string{"defineConfig", "defineFlatConfig", "config", "freeze", "array", "dict", "tuple", "list"}
@@ -34,6 +17,7 @@ const maxCodeTokens = 200_000
 
 type codeReader struct {
 	d      *Document
+	in     *grammar
 	tokens []scan.Token
 	pos    int
 	depth  int
@@ -47,11 +31,10 @@ type codeReader struct {
 // or returns, else a map of what it sets at its top level.
 func (d *Document) parseCode() error {
 	src, base := d.body()
-	if d.Syntax == PHP {
-		if i := strings.Index(string(src), "<?php"); i >= 0 {
-			base += i + 5
-			src = src[i+5:]
-		}
+	g := d.how.grammar
+	if i := strings.Index(string(src), g.opening); i > 0 || i == 0 && g.opening != "" {
+		base += i + len(g.opening)
+		src = src[i+len(g.opening):]
 	}
 	tokens, err := scan.Tokens(scan.Languages[string(d.Syntax)], src)
 	if err != nil {
@@ -66,7 +49,7 @@ func (d *Document) parseCode() error {
 		tokens[i].Start += base
 		tokens[i].End += base
 	}
-	c := &codeReader{d: d, tokens: tokens, left: maxCodeTokens, values: map[string]*Node{}, bound: map[string]int{}}
+	c := &codeReader{d: d, in: g, tokens: tokens, left: maxCodeTokens, values: map[string]*Node{}, bound: map[string]int{}}
 	c.countBindings()
 	d.Root = &Node{Kind: Map, Start: base, End: len(d.Src), insert: -1, fixed: true}
 	for c.pos < len(c.tokens) {
@@ -105,7 +88,7 @@ func (c *codeReader) countBindings() {
 			c.bound[t.Value]++
 		case next(1).Is(".") && (slices.Contains(assigns, next(3).Value) || slices.Contains([]string{"push", "unshift", "splice", "append", "update", "extend", "sort", "concat!"}, next(2).Value)):
 			c.bound[t.Value] += 2
-		case next(1).Is("[") && c.d.Syntax != Lua && c.d.Syntax != PHP && i+1 < len(c.tokens):
+		case next(1).Is("[") && c.in.indexed && i+1 < len(c.tokens):
 			if end := c.matching(i + 1); end+1 < len(c.tokens) && slices.Contains(assigns, c.tokens[end+1].Value) {
 				c.bound[t.Value] += 2
 			}
@@ -215,7 +198,7 @@ func (c *codeReader) value() *Node {
 		if c.peek(0).Kind == scan.Newline && (c.peek(1).Is("->") || c.peek(1).Is(".")) {
 			c.pos++
 		}
-		if n.Kind == Map && (c.peek(0).Is("->") || c.d.Syntax == PHP && c.peek(0).Is(".")) && c.peek(2).Is("(") {
+		if n.Kind == Map && (c.peek(0).Is("->") || c.in.dotCalls && c.peek(0).Is(".")) && c.peek(2).Is("(") {
 			c.method(n)
 			continue
 		}
@@ -392,8 +375,8 @@ var pairSigns = []string{":", "=>", "="}
 func (c *codeReader) brackets(closing string) *Node {
 	open := c.tokens[c.pos-1]
 	n := &Node{Kind: List, KeyStart: open.Start, Start: open.Start, insert: -1, flow: true, fixed: true}
-	keyed := c.d.Syntax == JavaScript && closing == "}" || c.d.Syntax == Lua && closing == "}" && c.peek(0).Is("}")
-	if keyed || closing == "}" && c.peek(0).Is("}") && c.d.Syntax != Elixir {
+	keyed := c.in.objects && closing == "}"
+	if keyed || closing == "}" && c.peek(0).Is("}") && !c.in.tuples {
 		n.Kind = Map
 	}
 	c.depth++
@@ -419,7 +402,7 @@ func (c *codeReader) brackets(closing string) *Node {
 // element reads one element of a map or list into n.
 func (c *codeReader) element(n *Node, keyed bool) {
 	from := c.pos
-	if c.take("...") || c.d.Syntax == Python && (c.take("**") || c.take("*")) || c.d.Syntax == Ruby && (c.take("**") || c.take("*")) {
+	if c.take("...") || c.in.spreads && (c.take("**") || c.take("*")) {
 		v := c.value()
 		if (v.Kind == n.Kind || v.Kind == Map) && len(v.Items) <= c.left {
 			n.Kind = v.Kind

@@ -8,6 +8,7 @@ package document
 
 import (
 	"bytes"
+	"cmp"
 	"fmt"
 	"slices"
 	"sort"
@@ -15,33 +16,6 @@ import (
 	"sync"
 	"unicode/utf8"
 )
-
-// Syntax is how a settings file is written.
-type Syntax string
-
-// The syntaxes that are read.
-const (
-	EditorConfig Syntax = "editorconfig" // the open standard, spec.editorconfig.org
-	Attributes   Syntax = "attributes"   // patterns with attributes, gitattributes(5)
-	Ignores      Syntax = "ignores"      // a list of patterns, gitignore(5)
-	TOML         Syntax = "toml"         // TOML 1.0
-	YAML         Syntax = "yaml"         // YAML 1.2; of several documents a list
-	JSON         Syntax = "json"         // RFC 8259
-	JSONC        Syntax = "jsonc"        // JSON with comments and trailing commas
-	JSON5        Syntax = "json5"        // JSON5 1.0, spec.json5.org
-	INI          Syntax = "ini"          // sections of keys with values, in its usual dialects
-	Properties   Syntax = "properties"   // a key with its value a line, java.util.Properties and shell-like lists
-	Blocks       Syntax = "blocks"       // keys with values and blocks in braces: HOCON, HCL
-	XML          Syntax = "xml"          // XML 1.0
-	Lisp         Syntax = "lisp"         // lists, pairs and maps of Lisp readers
-	Vim          Syntax = "vim"          // option settings of Vim scripts
-	Options      Syntax = "options"      // one command-line option a line
-	Code         Syntax = "code"         // settings in a language that is not read
-)
-
-// Syntaxes are all of them.
-var Syntaxes = []Syntax{EditorConfig, Attributes, Ignores, TOML, YAML, JSON, JSONC, JSON5, Options, INI, Properties, Blocks, XML, Lisp, Vim,
-	JavaScript, Ruby, PHP, Python, Lua, Elixir, Code}
 
 // Kind tells maps, lists and scalars apart.
 type Kind uint8
@@ -82,6 +56,7 @@ type Document struct {
 	Src    []byte
 	Root   *Node
 
+	how        *syntax // what there is to know of the syntax
 	lineStarts []int
 	cursor     cursor
 	counting   sync.Once
@@ -102,11 +77,20 @@ func (e *SyntaxError) Error() string {
 // MaxSize is the largest settings file that is read, in bytes.
 const MaxSize = 4 << 20
 
+// newDocument is a document that is not parsed yet.
+func newDocument(syntax Syntax, path string, src []byte) *Document {
+	d := &Document{Path: path, Syntax: syntax, how: syntaxes[syntax], Src: src}
+	d.index()
+	return d
+}
+
 // Parse reads src. The error is a *SyntaxError.
 func Parse(syntax Syntax, path string, src []byte) (*Document, error) {
-	d := &Document{Path: path, Syntax: syntax, Src: src}
-	d.index()
-	if len(src) > MaxSize {
+	d := newDocument(syntax, path, src)
+	switch {
+	case d.how == nil:
+		return nil, d.errorAt(0, "unknown syntax %q", syntax)
+	case len(src) > MaxSize:
 		return nil, d.errorAt(0, "larger than %d MiB, too large for a settings file", MaxSize>>20)
 	}
 	if i := bytes.IndexByte(src, 0); i >= 0 {
@@ -119,53 +103,25 @@ func Parse(syntax Syntax, path string, src []byte) (*Document, error) {
 		}
 		i += size
 	}
-	var err error
-	switch syntax {
-	case EditorConfig:
-		err = d.parseEditorConfig()
-	case Attributes:
-		err = d.parseAttributes()
-	case Ignores:
-		d.parseIgnores()
-	case TOML:
-		err = d.parseTOML()
-	case YAML:
-		if d.looksLikeJSON() {
-			d.Syntax = JSONC
-			if err = d.parseJSON(); err == nil {
-				break
-			}
-			d.Syntax = YAML
+	if d.how.alsoJSON && d.opensBrace() {
+		asJSON := newDocument(JSONC, path, src)
+		if asJSON.how.parse(asJSON) == nil {
+			d = asJSON
 		}
-		err = d.parseYAML()
-	case JSON, JSONC:
-		err = d.parseJSON()
-	case JSON5:
-		err = d.parseJSON5()
-	case Options:
-		d.parseOptions()
-	case INI:
-		err = d.parseINI()
-	case Properties:
-		d.parseProperties()
-	case Blocks:
-		err = d.parseBlocks()
-	case XML:
-		err = d.parseXML()
-	case Lisp:
-		err = d.parseLisp()
-	case Vim:
-		d.parseVim()
-	case JavaScript, Ruby, PHP, Python, Lua, Elixir:
-		err = d.parseCode()
-	default:
-		err = d.errorAt(0, "unknown syntax %q", syntax)
 	}
-	if err != nil {
-		return nil, err
+	if d.Root == nil {
+		if err := d.how.parse(d); err != nil {
+			return nil, err
+		}
 	}
 	d.Root.indexKeys(0)
 	return d, nil
+}
+
+// opensBrace reports whether the document starts as a JSON object does.
+func (d *Document) opensBrace() bool {
+	src, _ := d.body()
+	return bytes.HasPrefix(bytes.TrimLeft(src, " \t\r\n"), []byte("{"))
 }
 
 // largeMap is how many items a map has to have for its keys to be looked up.
@@ -203,13 +159,6 @@ func (n *Node) put(item *Node) {
 	if n.Kind == Map && len(n.Items)-n.keyed > largeMap {
 		n.lookUp()
 	}
-}
-
-// looksLikeJSON reports whether a YAML document starts as a JSON object does.
-// JSON may be indented with tabs, which YAML readers refuse.
-func (d *Document) looksLikeJSON() bool {
-	src, _ := d.body()
-	return bytes.HasPrefix(bytes.TrimLeft(src, " \t\r\n"), []byte("{"))
 }
 
 // body returns the source behind a byte order mark and its offset.
@@ -309,9 +258,7 @@ const maxLines = 2 * MaxSettings
 // ParseSettings reads src as Parse does, but not more than MaxSettings.
 func ParseSettings(syntax Syntax, path string, src []byte) (*Document, error) {
 	if len(src) <= MaxSize && (bytes.Count(src, []byte("\n")) > maxLines || bytes.Count(src, []byte(",")) > maxLines) {
-		d := &Document{Path: path, Syntax: syntax, Src: src}
-		d.index()
-		return nil, d.errorAt(0, "has more than %d lines or commas, too much to be read as settings", maxLines)
+		return nil, newDocument(syntax, path, src).errorAt(0, "has more than %d lines or commas, too much to be read as settings", maxLines)
 	}
 	d, err := Parse(syntax, path, src)
 	if err == nil {
@@ -487,10 +434,10 @@ func (d *Document) Set(n *Node, value any) (Edit, error) {
 	}
 	old := string(d.Src[n.Start:n.End])
 	text := d.scalar(value, old)
-	if strings.ContainsAny(text, "\r\n") && n.Kind == Scalar && !strings.ContainsAny(old, "\r\n") && !d.quotes() {
+	if strings.ContainsAny(text, "\r\n") && n.Kind == Scalar && !strings.ContainsAny(old, "\r\n") && !d.how.breaks {
 		return Edit{}, fmt.Errorf("%s: %s cannot hold a line break", d.Path, n.Key)
 	}
-	if n.Start == n.End && n.Start > 0 && d.Src[n.Start-1] != ' ' && d.Syntax == YAML {
+	if n.Start == n.End && n.Start > 0 && d.Src[n.Start-1] != ' ' && d.how.apart {
 		text = " " + text
 	}
 	return Edit{n.Start, n.End, text}, nil
@@ -503,33 +450,11 @@ func (d *Document) Add(keys []string, value any) (Edit, error) {
 	if n := d.Root.Find(strings.Join(keys, "/")); n != nil {
 		return Edit{}, fmt.Errorf("%s: %s is there already", d.Path, strings.Join(keys, " "))
 	}
-	switch d.Syntax {
-	case EditorConfig:
-		return d.AddSection(nil, keys[0], [][2]string{{keys[1], d.scalar(value, "")}}), nil
-	case Attributes:
-		return d.addLine(keys[0] + " " + keys[1] + "=" + d.scalar(value, "")), nil
-	case Options:
-		return d.addLine("--" + keys[0] + " " + d.scalar(value, "")), nil
-	case INI, Properties:
-		return d.addPair(keys, value), nil
-	case TOML:
-		return d.addTOML(keys, value)
-	case YAML:
-		return d.addYAML(keys, value)
-	case JSON, JSONC:
-		return d.addJSON(keys, value), nil
-	}
-	return Edit{}, fmt.Errorf("%s: nothing can be added to this kind of file", d.Path)
+	return d.how.add(d, keys, value)
 }
 
 // Adds reports whether keys can be added to the document, and not only changed.
-func (d *Document) Adds() bool {
-	switch d.Syntax {
-	case EditorConfig, Attributes, Options, INI, Properties, TOML, YAML, JSON, JSONC:
-		return d.Root.Kind == Map
-	}
-	return false
-}
+func (d *Document) Adds() bool { return d.how.adds && d.Root.Kind == Map }
 
 // addLine appends a line to the document.
 func (d *Document) addLine(line string) Edit {
@@ -557,40 +482,7 @@ func (d *Document) scalar(value any, old string) string {
 	case !isText:
 		return d.constant(fmt.Sprint(value))
 	}
-	switch d.Syntax {
-	case JSON, JSONC:
-		return Quoted(text)
-	case TOML, JavaScript, JSON5, Python, Ruby, PHP, Lua, Elixir:
-		if strings.HasPrefix(old, "'") && !strings.ContainsAny(text, "'\\\n\t") {
-			return "'" + text + "'"
-		}
-		return Quoted(text)
-	case Lisp:
-		if strings.HasPrefix(old, `"`) {
-			return Quoted(text)
-		}
-	case Blocks:
-		if old == "" || strings.HasPrefix(old, `"`) || strings.Trim(text, wordLetters) != "" {
-			return Quoted(text)
-		}
-	case INI, Properties:
-		if old != "" && (old[0] == '"' || old[0] == '\'') {
-			return old[:1] + text + old[:1]
-		}
-		if strings.TrimSpace(text) != text {
-			return "'" + text + "'"
-		}
-	case XML:
-		return xmlText(text)
-	case YAML:
-		switch {
-		case strings.HasPrefix(old, "'") && !strings.Contains(text, "'"):
-			return "'" + text + "'"
-		case strings.HasPrefix(old, `"`) || !plainYAML(text):
-			return Quoted(text)
-		}
-	}
-	return text
+	return d.how.text(text, old)
 }
 
 // Quoted writes a text in double quotes, with the escapes that JSON, TOML, YAML and
@@ -623,20 +515,8 @@ func Quoted(text string) string {
 // wordLetters are what a word without quotes may be made of.
 const wordLetters = "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789_-"
 
-// constant writes a number or truth value as the document's language has it.
-func (d *Document) constant(text string) string {
-	words := map[string]string{}
-	switch d.Syntax {
-	case Python:
-		words = map[string]string{"true": "True", "false": "False", "null": "None"}
-	case Lisp:
-		words = map[string]string{"true": "t", "false": "nil", "null": "nil"}
-	}
-	if w, ok := words[text]; ok {
-		return w
-	}
-	return text
-}
+// constant writes a number or truth value as the document's syntax has it.
+func (d *Document) constant(text string) string { return cmp.Or(d.how.constants[text], text) }
 
 // FromData builds nodes from decoded data, for settings that stand in no file.
 // They have no positions and cannot be edited.
@@ -660,13 +540,4 @@ func FromData(data any) *Node {
 		n.Value = v
 	}
 	return n
-}
-
-// quotes reports whether texts of the syntax can hold escaped line breaks.
-func (d *Document) quotes() bool {
-	switch d.Syntax {
-	case EditorConfig, Attributes, Ignores, Options, INI, Properties, Vim, XML:
-		return false
-	}
-	return true
 }

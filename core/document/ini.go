@@ -144,18 +144,14 @@ func propertySign(text string) int {
 
 // addPair adds a key to a section, which is made if it is not there, or to the
 // keys before the first one.
-func (d *Document) addPair(keys []string, value any) Edit {
-	sign := " = "
-	if d.Syntax == Properties {
-		sign = "="
-	}
-	line := keys[len(keys)-1] + sign + d.scalar(value, "") + d.newline()
+func (d *Document) addPair(keys []string, value any) (Edit, error) {
+	line := keys[len(keys)-1] + d.how.between + d.scalar(value, "") + d.newline()
 	if len(keys) == 1 {
-		return Edit{d.Root.insert, d.Root.insert, d.lineBreakBefore(d.Root.insert) + line}
+		return Edit{d.Root.insert, d.Root.insert, d.lineBreakBefore(d.Root.insert) + line}, nil
 	}
 	section := d.Root.Get(keys[0])
 	if section == nil || section.Kind != Map {
-		return d.addLine(d.blankLine() + "[" + keys[0] + "]" + d.newline() + strings.TrimSuffix(line, d.newline()))
+		return d.addLine(d.blankLine() + "[" + keys[0] + "]" + d.newline() + strings.TrimSuffix(line, d.newline())), nil
 	}
-	return Edit{section.insert, section.insert, d.lineBreakBefore(section.insert) + section.indent + line}
+	return Edit{section.insert, section.insert, d.lineBreakBefore(section.insert) + section.indent + line}, nil
 }

@@ -6,12 +6,6 @@ import (
 	"strings"
 )
 
-// The ways in which settings stand in the very files they are about.
-const (
-	Modeline  = "modeline"  // of Vi and its successors, in the first or last lines
-	Variables = "variables" // of Emacs, on the first line or in a list at the end
-)
-
 // modelineReach is how many lines at each end are looked at for a modeline,
 // as is the default of the option that says so.
 const modelineReach = 5
@@ -25,9 +19,8 @@ var (
 // ParseInside reads the settings that stand in a program text in the given way.
 // The root holds one map, under the file's base name. It is nil where there are
 // none.
-func ParseInside(way, file string, src []byte) *Document {
-	d := &Document{Path: file, Syntax: Syntax(way), Src: src}
-	d.index()
+func ParseInside(way Syntax, file string, src []byte) *Document {
+	d := newDocument(way, file, src)
 	m := &Node{Kind: Map, Key: path.Base(file), fixed: true, insert: -1}
 	if way == Modeline {
 		d.modelines(m)

@@ -9,9 +9,10 @@ import (
 
 func TestInside(t *testing.T) {
 	for _, c := range []struct {
-		way, src, key string
-		value         any
-		line, column  int
+		way          Syntax
+		src, key     string
+		value        any
+		line, column int
 	}{
 		{Modeline, "x\n// vim: ts=4 sw=2:\n", "ts", int64(4), 2, 9},
 		{Modeline, "/* vim: set noet sw=8 : */\n", "expandtab_", nil, 0, 0},
@@ -44,7 +45,7 @@ func FuzzInside(f *testing.F) {
 	f.Add("modeline", []byte("# vim: set ts=4 noet: x\n"))
 	f.Add("variables", []byte("# -*- a: b; c: nil -*-\n# Local Variables:\n# d: 1\n# End:\n"))
 	f.Fuzz(func(t *testing.T, way string, src []byte) {
-		d := ParseInside(way, "f", src)
+		d := ParseInside(Syntax(way), "f", src)
 		if d == nil {
 			return
 		}

@@ -19,20 +19,20 @@ func (d *Document) AddItem(keys []string, item []Member) (Edit, error) {
 	if list != nil && list.Kind != List {
 		return Edit{}, fmt.Errorf("%s: %s is no list", d.Path, strings.Join(keys, " "))
 	}
-	switch d.Syntax {
-	case JSON, JSONC:
-		return d.addJSONItem(keys, list, item)
-	case YAML:
-		lines := yamlLines(d, item, "  ")
-		return d.AddPart(keys, "- "+strings.TrimPrefix(lines, "  "))
-	case TOML:
-		if list != nil && (len(list.Items) == 0 || list.Items[0].Kind != Map || list.Items[0].flow) {
-			return Edit{}, fmt.Errorf("%s: %s is written in one line, to which nothing is added", d.Path, strings.Join(keys, " "))
-		}
-		text := d.blankLine() + "[[" + tomlKey(keys) + "]]\n" + d.tomlLines(keys, item)
-		return d.addLine(d.native(strings.TrimSuffix(text, "\n"))), nil
+	return d.how.item(d, keys, list, item)
+}
+
+func (d *Document) addYAMLItem(keys []string, _ *Node, item []Member) (Edit, error) {
+	lines := yamlLines(d, item, "  ")
+	return d.AddPart(keys, "- "+strings.TrimPrefix(lines, "  "))
+}
+
+func (d *Document) addTOMLItem(keys []string, list *Node, item []Member) (Edit, error) {
+	if list != nil && (len(list.Items) == 0 || list.Items[0].Kind != Map || list.Items[0].flow) {
+		return Edit{}, fmt.Errorf("%s: %s is written in one line, to which nothing is added", d.Path, strings.Join(keys, " "))
 	}
-	return Edit{}, fmt.Errorf("%s: nothing can be added to lists of this kind of file", d.Path)
+	text := d.blankLine() + "[[" + tomlKey(keys) + "]]\n" + d.tomlLines(keys, item)
+	return d.addLine(d.native(strings.TrimSuffix(text, "\n"))), nil
 }
 
 func (d *Document) addJSONItem(keys []string, list *Node, item []Member) (Edit, error) {
@@ -42,10 +42,10 @@ func (d *Document) addJSONItem(keys []string, list *Node, item []Member) (Edit, 
 			return Edit{}, fmt.Errorf("%s: there is no %s to add to", d.Path, rest[0])
 		}
 		if n.indent == "" {
-			return d.addJSON(keys, written("["+d.jsonObject(item, "")+"]")), nil
+			return d.addJSON(keys, written("["+d.jsonObject(item, "")+"]"))
 		}
 		inner := n.indent + d.jsonUnit()
-		return d.addJSON(keys, written("["+d.newline()+inner+d.jsonObject(item, inner)+d.newline()+n.indent+"]")), nil
+		return d.addJSON(keys, written("["+d.newline()+inner+d.jsonObject(item, inner)+d.newline()+n.indent+"]"))
 	}
 	if len(list.Items) == 0 {
 		return Edit{list.Start, list.End, "[" + d.jsonObject(item, "") + "]"}, nil

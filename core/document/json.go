@@ -14,9 +14,13 @@ var jsonPosition = regexp.MustCompile(`line (\d+), column (\d+): (.*)$`)
 // maxDepth bounds how deep maps and lists may nest.
 const maxDepth = 200
 
-// parseJSON reads JSON; comments and trailing commas are errors in the strict
-// syntax.
-func (d *Document) parseJSON() error {
+// parseStrictJSON reads JSON in which comments and trailing commas are errors.
+func (d *Document) parseStrictJSON() error { return d.readJSON(true) }
+
+// parseJSON reads JSON with comments and trailing commas.
+func (d *Document) parseJSON() error { return d.readJSON(false) }
+
+func (d *Document) readJSON(strict bool) error {
 	src, base := d.body()
 	if len(strings.TrimSpace(string(src))) == 0 {
 		d.Root = &Node{Kind: Map, Start: len(d.Src), End: len(d.Src), insert: -1}
@@ -29,7 +33,7 @@ func (d *Document) parseJSON() error {
 	if err != nil {
 		return d.jsonError(err)
 	}
-	if d.Syntax == JSON && !v.IsStandard() {
+	if strict && !v.IsStandard() {
 		return d.errorAt(base+beyondStrict(src), "a comment or trailing comma; this program reads strict JSON")
 	}
 	d.Root = jsonNode(&v, base, "", d)
@@ -157,21 +161,21 @@ func (d *Document) blanksBefore(offset int) string {
 }
 
 // addJSON adds a member to the deepest object of its path that is there.
-func (d *Document) addJSON(keys []string, value any) Edit {
+func (d *Document) addJSON(keys []string, value any) (Edit, error) {
 	n, keys := d.Root.deepest(keys, false)
 	if n.insert < 0 { // an empty file
-		return d.addLine("{" + d.newline() + "  " + d.jsonMember(keys, value, "  ") + d.newline() + "}")
+		return d.addLine("{" + d.newline() + "  " + d.jsonMember(keys, value, "  ") + d.newline() + "}"), nil
 	}
 	nl := d.newline()
 	if len(n.Items) == 0 {
 		outer := leadingBlanks(string(d.Src[d.lineStart(n.Start):n.Start]))
 		inner := outer + d.jsonUnit()
-		return Edit{n.Start, n.End, "{" + nl + inner + d.jsonMember(keys, value, inner) + nl + outer + "}"}
+		return Edit{n.Start, n.End, "{" + nl + inner + d.jsonMember(keys, value, inner) + nl + outer + "}"}, nil
 	}
 	if n.indent == "" {
-		return Edit{n.insert, n.insert, ", " + d.jsonMember(keys, value, "")}
+		return Edit{n.insert, n.insert, ", " + d.jsonMember(keys, value, "")}, nil
 	}
-	return d.behind(n.insert, nl+n.indent+d.jsonMember(keys, value, n.indent))
+	return d.behind(n.insert, nl+n.indent+d.jsonMember(keys, value, n.indent)), nil
 }
 
 // behind returns the edit that puts what starts a line behind the member or item that

@@ -19,7 +19,7 @@ func (d *Document) parseJSON5() error {
 		tokens[i].Start += base
 		tokens[i].End += base
 	}
-	c := &codeReader{d: d, tokens: tokens, left: maxCodeTokens, depth: 1}
+	c := &codeReader{d: d, in: &grammar{}, tokens: tokens, left: maxCodeTokens, depth: 1}
 	d.Root = &Node{Kind: Map, Start: base, End: len(d.Src), insert: -1, fixed: true}
 	if c.blank(); c.done() {
 		return nil

@@ -10,8 +10,7 @@ import (
 // its own, such as a command line: values by the paths of their keys. They stand
 // where the line begins, and are not edited.
 func OnLine(file string, src []byte, line int, values map[string]string) *Document {
-	d := &Document{Path: file, Src: src}
-	d.index()
+	d := newDocument(CommandLine, file, src)
 	start := d.offset(line, 1)
 	rest := src[min(start, len(src)):]
 	start += len(rest) - len(bytes.TrimLeft(rest, " \t"))

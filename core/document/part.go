@@ -9,9 +9,13 @@ import (
 // what stands at a path of keys: into a map or a list. Keys that are missing are
 // added. The error says why there is no place for them.
 func (d *Document) AddPart(under []string, lines string) (Edit, error) {
-	if d.Syntax != YAML || d.Root.Kind != Map && !d.Empty() {
-		return Edit{}, fmt.Errorf("%s is no map, so nothing can be added to it", d.Path)
+	if d.Root.Kind != Map && !d.Empty() {
+		return refuseLines(d, under, lines)
 	}
+	return d.how.lines(d, under, lines)
+}
+
+func (d *Document) addYAMLLines(under []string, lines string) (Edit, error) {
 	n, missing := d.Root.deepest(append(under[:len(under):len(under)], ""), true)
 	missing = missing[:len(missing)-1]
 	indent := ""

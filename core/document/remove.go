@@ -54,19 +54,13 @@ func (d *Document) remove(n *Node, going map[*Node]bool) (Edit, error) {
 		return refuse("is an item of a list, and only keys are taken out")
 	}
 	kept := slices.ContainsFunc(above.Items, func(item *Node) bool { return !going[item] })
-	switch d.Syntax {
-	case EditorConfig, INI, Properties, TOML, Options:
-	case YAML:
-		if above.flow || !kept {
-			return refuse("cannot be taken out without its map")
-		}
-	case JSON, JSONC:
-		if !kept {
-			return refuse("cannot be taken out without its map")
-		}
-		return d.removeMember(above.Items, at, going, refuse)
-	default:
+	switch how := d.how.removal; {
+	case how == never:
 		return refuse("cannot be taken out of a file of this kind")
+	case how != asLine && !kept, how == asBlock && above.flow:
+		return refuse("cannot be taken out without its map")
+	case how == asMember:
+		return d.removeMember(above.Items, at, going, refuse)
 	}
 	if above.flow || n.Kind != Scalar {
 		return refuse("is no line of its own")

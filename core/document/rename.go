@@ -23,7 +23,7 @@ func (d *Document) Rename(n *Node, to []string) ([]Edit, error) {
 		return refuse("cannot be renamed, as " + to[len(to)-1] + " is there already")
 	case len(to) == 1:
 		return []Edit{{start, end, d.keyText(to[0], start)}}, nil
-	case len(to) > 2 || d.Syntax != TOML || above.flow:
+	case len(to) > 2 || !d.how.nested || above.flow:
 		return refuse("cannot be moved")
 	}
 	if own := d.headers(n, nil); len(own) > 0 {
@@ -77,8 +77,8 @@ func (d *Document) keySpan(n *Node) (start, end int, ok bool) {
 // keyText writes a name where another one stood.
 func (d *Document) keyText(name string, start int) string {
 	quoted := start > 0 && (d.Src[start-1] == '"' || d.Src[start-1] == '\'')
-	if d.Syntax == TOML && !quoted {
-		return tomlKey([]string{name})
+	if quoted {
+		return name
 	}
-	return name
+	return d.how.key(name)
 }

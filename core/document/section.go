@@ -12,14 +12,14 @@ import (
 // comments in it or right above is refused, as they would go, too.
 func (d *Document) RemoveSection(n *Node) ([]Edit, error) {
 	line, _ := d.Position(n.KeyStart)
-	if d.Syntax == JSON || d.Syntax == JSONC {
+	if d.how.removal == asMember {
 		edit, err := d.Remove(n)
 		if err == nil && hasComment(string(d.Src[n.Start:n.End]), "//", "/*") {
 			err = fmt.Errorf("%s:%d: %s has comments in it", d.Path, line, n.Key)
 		}
 		return []Edit{edit}, err
 	}
-	if d.Syntax != TOML && d.Syntax != INI || n.Kind != Map {
+	if !d.how.headed || n.Kind != Map {
 		return nil, fmt.Errorf("%s:%d: %s is not a section that can be taken out", d.Path, line, n.Key)
 	}
 	all, own := d.headers(d.Root, nil), d.headers(n, nil)

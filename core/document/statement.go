@@ -12,20 +12,16 @@ func (c *codeReader) statement() {
 	if c.done() || c.take(";") {
 		return
 	}
-	switch c.d.Syntax {
-	case JavaScript:
-		c.scriptStatement()
-	case PHP:
-		c.phpStatement()
-	case Elixir:
-		if c.peek(0).Kind == scan.Word && c.peek(1).Is("=") {
-			c.assignment()
-			return
-		}
-		c.result = c.value()
-	default:
-		c.plainStatement()
+	c.in.statement(c)
+}
+
+// lastValue reads an assignment, or a value, of which the last is the file's.
+func (c *codeReader) lastValue() {
+	if c.peek(0).Kind == scan.Word && c.peek(1).Is("=") {
+		c.assignment()
+		return
 	}
+	c.result = c.value()
 }
 
 // rest steps over what is left of a statement.
@@ -151,20 +147,20 @@ func (c *codeReader) plainStatement() {
 	case c.take("return"):
 		c.result = c.value()
 		c.rest()
-	case c.d.Syntax == Lua && c.take("local"):
+	case c.in.local != "" && c.take(c.in.local):
 		if c.peek(0).Kind == scan.Word && c.peek(1).Is("=") {
 			c.assignment()
 		} else {
 			c.rest()
 		}
-	case c.d.Syntax == Python && t.Is("with") && c.peek(2).Is("(") && c.peek(3).Kind == scan.Text:
+	case c.in.sections && t.Is("with") && c.peek(2).Is("(") && c.peek(3).Kind == scan.Text:
 		c.section()
 	case t.Kind == scan.Word && c.peek(1).Is("="):
 		_, v := c.assignment()
 		c.keep(c.d.Root, t, v)
 	case t.Kind == scan.Word && (c.peek(1).Is(".") || c.peek(1).Is("[")):
 		c.member()
-	case c.d.Syntax == Ruby && t.Kind == scan.Word && !c.peek(1).Is("."):
+	case c.in.calls && t.Kind == scan.Word && !c.peek(1).Is("."):
 		c.call()
 	default:
 		c.rest()

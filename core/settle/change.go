@@ -12,9 +12,6 @@ import (
 	"jollytreaty/core/rule"
 )
 
-// standardSyntax is the syntax of the open standard's settings files.
-const standardSyntax = document.EditorConfig
-
 // step is how a program is brought to a value: a key at a place in its
 // settings and the value to write there.
 type step struct {
@@ -69,7 +66,7 @@ func stepTo(c *claim.Claim, v rule.Value, g *claim.Group) (step, error) {
 				why = fmt.Errorf("%s is not read, so it is not touched", s.file.Path)
 				continue
 			}
-			if n := s.file.Doc.Root.Find(strings.Join(s.path, "/")); n != nil && place.Syntax != standardSyntax {
+			if n := s.file.Doc.Root.Find(strings.Join(s.path, "/")); n != nil && !place.Syntax.IsStandard() {
 				s.node = n
 			} else if !s.file.Doc.Adds() || !addable(s.path) {
 				why = fmt.Errorf("%s has no %s that could be changed, and nothing is added to a file like it", s.file.Path, w.Key)
@@ -77,7 +74,7 @@ func stepTo(c *claim.Claim, v rule.Value, g *claim.Group) (step, error) {
 			}
 			return s, nil
 		}
-		if place.Syntax == standardSyntax || place.Create != "" && addable(s.path) {
+		if place.Syntax.IsStandard() || place.Create != "" && addable(s.path) {
 			return s, nil
 		}
 		why = fmt.Errorf("%s has no settings file to write %s into", c.Program.Name, w.Key)
@@ -99,7 +96,7 @@ func placeFor(g *claim.Group, e *catalog.Entry, id string) *catalog.Place {
 // unheard reports whether the program reads other settings of the place's pool
 // instead.
 func unheard(g *claim.Group, e *catalog.Entry, place *catalog.Place) bool {
-	return place.Syntax == standardSyntax && place.Pool != "" && len(g.FilesOf(e, place)) == 0 && slices.ContainsFunc(e.Settings, func(other *catalog.Place) bool {
+	return place.Syntax.IsStandard() && place.Pool != "" && len(g.FilesOf(e, place)) == 0 && slices.ContainsFunc(e.Settings, func(other *catalog.Place) bool {
 		return other != place && other.Pool == place.Pool && len(g.FilesOf(e, other)) > 0
 	})
 }
@@ -150,7 +147,7 @@ func keyPath(place *catalog.Place, key string) []string {
 
 // rawFor translates a value back into the words of a key.
 func rawFor(c *claim.Claim, w *catalog.Way, v rule.Value, place *catalog.Place) (any, bool) {
-	text := place.Syntax == document.Options || place.Syntax == document.Attributes || place.Syntax == standardSyntax
+	text := place.Syntax.Untyped()
 	typed := func(raw string) any {
 		if i, err := strconv.ParseInt(raw, 10, 64); err == nil && !text {
 			return i

@@ -164,7 +164,7 @@ type option struct {
 func (d *draft) optionOf(c *claim.Claim, g *claim.Group, v *assign.Assignment) option {
 	rank, who := 0, ""
 	switch {
-	case c.Way != nil && !isStandard(c.Program) && c.Program.Place(c.Way.Place).Syntax == standardSyntax:
+	case c.Way != nil && !isStandard(c.Program) && c.Program.Place(c.Way.Place).Syntax.IsStandard():
 		rank, who = 4, "the standard settings file"
 	case v.Formatter != nil && c.Program == v.Formatter.Program:
 		rank, who = 2, "its formatter's setting"
@@ -207,7 +207,7 @@ func (o *option) reason() string {
 // one whose own settings file is EditorConfig's.
 func isStandard(e *catalog.Entry) bool {
 	own := e.Place("")
-	return own != nil && own.Syntax == standardSyntax
+	return own != nil && own.Syntax.IsStandard()
 }
 
 // tied reports whether another value has the option's rank.

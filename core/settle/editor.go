@@ -104,7 +104,7 @@ func (e *editor) change(g *claim.Group, c *claim.Claim, v rule.Value) {
 		e.d.block(g, c.Rule.ID, err.Error())
 		return
 	}
-	if s.place.Syntax == standardSyntax {
+	if s.place.Syntax.IsStandard() {
 		e.standard.want(g, c.Rule, s.path[0], fmt.Sprint(s.raw))
 		return
 	}
@@ -240,7 +240,7 @@ func (e *editor) apart(g *claim.Group, c *claim.Claim, s step, fe *fileEdit, oth
 	case s.place.Languages != "":
 		section := strings.ReplaceAll(s.place.Languages, "{type}", g.Type.ID)
 		fe.add(append([]string{section}, s.path...), s.raw)
-	case s.place.Syntax == document.Attributes:
+	case s.place.Syntax.Form() == document.Rows:
 		for _, name := range e.names(g) {
 			fe.add([]string{name, s.way.Key}, s.raw)
 		}
@@ -515,7 +515,7 @@ func repeated(doc *document.Document, sets map[*document.Node]any) map[*document
 
 // preamble is what a new file starts with.
 func (fe *fileEdit) preamble() []byte {
-	if fe.syntax == standardSyntax {
+	if fe.syntax.IsStandard() {
 		return []byte("root = true\n")
 	}
 	return nil

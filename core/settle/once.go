@@ -75,11 +75,11 @@ func (e *editor) sayOnce() {
 // hears reports whether the claim's program takes the answer from the standard's
 // file where it has none of its own.
 func (s *standard) hears(c *claim.Claim) bool {
-	if c.Program.Place(c.Way.Place).Syntax == standardSyntax {
+	if c.Program.Place(c.Way.Place).Syntax.IsStandard() {
 		return false // it is from there
 	}
 	for _, w := range c.Question.From {
-		if place := c.Program.Place(w.Place); place != nil && place.Syntax == standardSyntax && place.Pool == "" && w.Key == c.Rule.ID {
+		if place := c.Program.Place(w.Place); place != nil && place.Syntax.IsStandard() && place.Pool == "" && w.Key == c.Rule.ID {
 			return true
 		}
 	}

@@ -198,7 +198,7 @@ func (e *editor) removable(program, winner *catalog.Entry, f *claim.File, p stri
 			return r.Program != program && (r.Place.Section+"/" == section || strings.HasPrefix(r.Place.Section+"/", section))
 		}
 	}
-	if f == nil || f.Doc == nil || f.Doc.Syntax == standardSyntax || slices.ContainsFunc(f.Readers, shared) {
+	if f == nil || f.Doc == nil || f.Doc.Syntax.IsStandard() || slices.ContainsFunc(f.Readers, shared) {
 		return fmt.Errorf("%s also shows %s to other programs; take it out there by hand", p, program.Name)
 	}
 	for i, g := range e.d.groups() {
@@ -288,7 +288,7 @@ func (e *editor) leavingOf(program *catalog.Entry, g *claim.Group, folder string
 	}
 	l := &leaving{typ: g.Type, path: path.Join(folder, name)}
 	for _, f := range e.d.Audit.Picture.Files {
-		if f.Doc != nil && f.Doc.Syntax == document.Ignores && g.Reads(f) &&
+		if f.Doc != nil && f.Doc.Syntax.Form() == document.Patterns && g.Reads(f) &&
 			slices.ContainsFunc(f.Readers, func(r claim.Reader) bool { return r.Program == program && r.Ignores }) {
 			l.path, l.file = f.Path, f
 		}

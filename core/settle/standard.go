@@ -98,7 +98,7 @@ func (s *standard) carryOut() {
 	}
 	for i, b := range rest {
 		if names[i] != "" {
-			s.e.file(b.path, standardSyntax, b.file).section(names[i], b)
+			s.e.file(b.path, document.EditorConfig, b.file).section(names[i], b)
 		}
 	}
 }
@@ -190,7 +190,7 @@ func (s *standard) inPlace(b *batch) bool {
 			return false
 		}
 	}
-	fe := s.e.file(b.path, standardSyntax, b.file)
+	fe := s.e.file(b.path, document.EditorConfig, b.file)
 	fe.sets[b.nodes[0]] = b.value
 	return true
 }
@@ -214,7 +214,7 @@ func (s *standard) inSection(b *batch) bool {
 			}
 		}
 		if fits {
-			fe := s.e.file(b.path, standardSyntax, b.file)
+			fe := s.e.file(b.path, document.EditorConfig, b.file)
 			fe.pairs = append(fe.pairs, pairAdd{section, b.property, b.value})
 			return true
 		}
