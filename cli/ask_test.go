@@ -10,16 +10,16 @@ import (
 
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/conflict"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/settle"
 	"jollytreaty/core/treaty"
-	"jollytreaty/core/tree"
 	"jollytreaty/present"
 )
 
 // twoQuestions are about a length with a proposal, and a formatter without one.
 func twoQuestions() *asking {
-	kotlin := tree.TypeByID("kotlin")
+	kotlin := filetype.ByID("kotlin")
 	length := rule.ByID("max_line_length")
 	return &asking{
 		page: present.Page{Width: 80},

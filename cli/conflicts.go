@@ -7,10 +7,10 @@ import (
 
 	"jollytreaty/core/audit"
 	"jollytreaty/core/conflict"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/nearest"
 	"jollytreaty/core/pattern"
 	"jollytreaty/core/settle"
-	"jollytreaty/core/tree"
 	"jollytreaty/present"
 )
 
@@ -46,8 +46,8 @@ func (f *filter) check() error {
 	if err := knownRule(f.rule); err != nil {
 		return fmt.Errorf("--rule %w", err)
 	}
-	if f.typ != "" && tree.TypeByID(f.typ) == nil {
-		return fmt.Errorf("--type: %w", tree.NoType(f.typ))
+	if f.typ != "" && filetype.ByID(f.typ) == nil {
+		return fmt.Errorf("--type: %w", filetype.NotOne(f.typ))
 	}
 	if f.severity != "" && conflict.Severity(f.severity).Rank() == 0 {
 		return fmt.Errorf("--severity %s is not known; it takes error, warning, note", f.severity)

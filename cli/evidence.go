@@ -9,6 +9,7 @@ import (
 
 	"jollytreaty/core/audit"
 	"jollytreaty/core/evidence"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/nearest"
 	"jollytreaty/core/pattern"
 	"jollytreaty/core/rule"
@@ -50,8 +51,8 @@ func (s *session) evidence(l *looked) error {
 	if err := knownRule(l.rule); err != nil {
 		return fmt.Errorf("--rule %w", err)
 	}
-	if l.typ != "" && tree.TypeByID(l.typ) == nil {
-		return fmt.Errorf("--type: %w", tree.NoType(l.typ))
+	if l.typ != "" && filetype.ByID(l.typ) == nil {
+		return fmt.Errorf("--type: %w", filetype.NotOne(l.typ))
 	}
 	var chosen *rule.Rule
 	var value rule.Value

@@ -15,10 +15,10 @@ import (
 
 	"jollytreaty/core/audit"
 	"jollytreaty/core/evidence"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/settle"
 	"jollytreaty/core/treaty"
-	"jollytreaty/core/tree"
 	"jollytreaty/present"
 	"jollytreaty/repo"
 )
@@ -72,8 +72,8 @@ func (o *settling) choices(house houseRules) (settle.Choices, error) {
 		rest, typ := text, ""
 		if before, after, ok := strings.Cut(text, ":"); ok && !strings.Contains(before, "=") {
 			typ, rest = before, after
-			if tree.TypeByID(typ) == nil {
-				return out, fmt.Errorf("--set %s: %w", text, tree.NoType(typ))
+			if filetype.ByID(typ) == nil {
+				return out, fmt.Errorf("--set %s: %w", text, filetype.NotOne(typ))
 			}
 		}
 		r, v, err := choice("--set", rest)
@@ -87,8 +87,8 @@ func (o *settling) choices(house houseRules) (settle.Choices, error) {
 		if !ok {
 			return out, fmt.Errorf("--formatter %s: write TYPE=PROGRAM, with ids as in: treaty assign --format json", text)
 		}
-		if tree.TypeByID(typ) == nil {
-			return out, fmt.Errorf("--formatter %s: %w", text, tree.NoType(typ))
+		if filetype.ByID(typ) == nil {
+			return out, fmt.Errorf("--formatter %s: %w", text, filetype.NotOne(typ))
 		}
 		out.Words.Formatters[typ] = id
 	}

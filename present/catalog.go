@@ -9,7 +9,7 @@ import (
 	"strings"
 
 	"jollytreaty/core/catalog"
-	"jollytreaty/core/tree"
+	"jollytreaty/core/filetype"
 )
 
 //go:embed schema/*.json
@@ -50,7 +50,7 @@ func Catalog(p *Page, c *catalog.Catalog) {
 		}
 		fmt.Fprintln(p.W, cut(line, p.Width))
 	}
-	fmt.Fprintf(p.W, "\n%d programs, %d file types\n", len(c.Entries), tree.TypeCount())
+	fmt.Fprintf(p.W, "\n%d programs, %d file types\n", len(c.Entries), filetype.Number())
 	fmt.Fprintf(p.W, "%s  what is known about one\n%s  how to add one\n", pad(p.bold("treaty catalog ID"), 21), pad(p.bold("treaty catalog --help"), 21))
 }
 
@@ -60,7 +60,7 @@ func covers(e *catalog.Entry) string {
 		if id == "*" {
 			return "every type"
 		}
-		names = append(names, tree.TypeByID(id).Name)
+		names = append(names, filetype.ByID(id).Name)
 	}
 	if len(names) > 4 {
 		return fmt.Sprintf("%s and %d more", strings.Join(names[:3], ", "), len(names)-3)

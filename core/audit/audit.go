@@ -20,6 +20,7 @@ import (
 	"jollytreaty/core/conflict"
 	"jollytreaty/core/document"
 	"jollytreaty/core/evidence"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/sign"
 	"jollytreaty/core/treaty"
 	"jollytreaty/core/tree"
@@ -39,7 +40,7 @@ const (
 
 // TypeSummary is a file type with its formatter.
 type TypeSummary struct {
-	Type       *tree.Type
+	Type       *filetype.Type
 	Files      int
 	Status     Status
 	Formatter  *catalog.Entry // the one of every file, or nil
@@ -227,7 +228,7 @@ func readTreaty(fsys fs.FS, c *catalog.Catalog, o Options) (*treaty.Treaty, erro
 			return nil, fmt.Errorf("%s:%d: formatter = %q is no program in the catalog", a.Path, a.Line, a.Formatter)
 		default:
 			if _, covers := e.Covering(a.Type); !covers || !e.Has(catalog.Formatter) {
-				return nil, fmt.Errorf("%s:%d: %s does not format %s", a.Path, a.Line, e.Name, tree.TypeByID(a.Type).Name)
+				return nil, fmt.Errorf("%s:%d: %s does not format %s", a.Path, a.Line, e.Name, filetype.ByID(a.Type).Name)
 			}
 		}
 	}

@@ -5,14 +5,14 @@ import (
 	"io/fs"
 
 	"jollytreaty/core/evidence"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/rule"
-	"jollytreaty/core/tree"
 )
 
 // Cost is what the files of a type would have to change for a rule to have a
 // value.
 type Cost struct {
-	Type     *tree.Type
+	Type     *filetype.Type
 	Telling  int // files that say something about the rule
 	Files    int // of those, that would change
 	Lines    int // in them

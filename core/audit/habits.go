@@ -8,13 +8,13 @@ import (
 	"sync"
 
 	"jollytreaty/core/evidence"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/rule"
-	"jollytreaty/core/tree"
 )
 
 // Habits is what the code of one file type does.
 type Habits struct {
-	Type    *tree.Type
+	Type    *filetype.Type
 	Set     evidence.Set
 	Rules   []Habit
 	Lengths evidence.Lengths // of the type, over all of the repository
@@ -63,8 +63,8 @@ const most = 0.6
 // files, by their position in the tree, and only the rules for which want is true
 // are counted.
 func (r *Result) Habits(keep func(file int) bool, want func(*rule.Rule) bool) []Habits {
-	var types []*tree.Type
-	number := map[*tree.Type]int{}
+	var types []*filetype.Type
+	number := map[*filetype.Type]int{}
 	for _, count := range r.Picture.Tree.Counts() {
 		if count.Type.Styled {
 			number[count.Type] = len(types)
@@ -87,7 +87,7 @@ func (r *Result) Habits(keep func(file int) bool, want func(*rule.Rule) bool) []
 	return slices.DeleteFunc(all, func(h Habits) bool { return len(h.Rules) == 0 })
 }
 
-func (r *Result) habits(t *tree.Type, set evidence.Set, want func(*rule.Rule) bool) Habits {
+func (r *Result) habits(t *filetype.Type, set evidence.Set, want func(*rule.Rule) bool) Habits {
 	h := Habits{Type: t, Set: set, Lengths: r.Evidence.Lengths(t)}
 	if len(set.Of) == 0 {
 		return h
@@ -109,7 +109,7 @@ func (r *Result) habits(t *tree.Type, set evidence.Set, want func(*rule.Rule) bo
 
 // values are the limits that shares of a rule are given for; none where shares are
 // of values.
-func (r *Result) values(t *tree.Type, ru *rule.Rule) []rule.Value {
+func (r *Result) values(t *filetype.Type, ru *rule.Rule) []rule.Value {
 	if shown[ru.ID] == nil {
 		return nil
 	}
@@ -131,7 +131,7 @@ func (r *Result) habit(set evidence.Set, tally evidence.Tally) Habit {
 
 // limitsSet are the limits that settings name for files of a type, besides those
 // known.
-func (r *Result) limitsSet(t *tree.Type, ru *rule.Rule, known []rule.Value) []rule.Value {
+func (r *Result) limitsSet(t *filetype.Type, ru *rule.Rule, known []rule.Value) []rule.Value {
 	var out []rule.Value
 	for _, g := range r.Picture.Groups {
 		if g.Type != t {

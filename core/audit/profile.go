@@ -5,8 +5,8 @@ import (
 	"slices"
 
 	"jollytreaty/core/catalog"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/rule"
-	"jollytreaty/core/tree"
 )
 
 // Profile is what holds for some files of a repository, by type and rule.
@@ -16,7 +16,7 @@ type Profile struct {
 
 // TypeProfile is what holds for the files of one type.
 type TypeProfile struct {
-	Type       *tree.Type
+	Type       *filetype.Type
 	Files      int
 	Formatters []Holding
 	Rules      map[string][]Holding // by id, most files first
@@ -38,7 +38,7 @@ func (r *Result) Profile(passes func(path string) bool) *Profile {
 			files[r.Picture.GroupOf[i]]++
 		}
 	}
-	by := map[*tree.Type]*TypeProfile{}
+	by := map[*filetype.Type]*TypeProfile{}
 	p := &Profile{}
 	for i, g := range r.Picture.Groups {
 		if files[i] == 0 || !g.Type.Styled {

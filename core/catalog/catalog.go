@@ -17,10 +17,10 @@ import (
 	"github.com/pelletier/go-toml/v2"
 
 	"jollytreaty/core/document"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/nearest"
 	"jollytreaty/core/pattern"
 	"jollytreaty/core/rule"
-	"jollytreaty/core/tree"
 )
 
 //go:embed programs/*.toml places.toml
@@ -181,7 +181,7 @@ func (e *Entry) check() error {
 		}
 	}
 	for _, t := range slices.Concat(e.Covers, e.Toolchain, slices.Sorted(maps.Keys(e.Plugged))) {
-		if t != "*" && tree.TypeByID(t) == nil {
+		if t != "*" && filetype.ByID(t) == nil {
 			return unknownType(t)
 		}
 	}
@@ -230,7 +230,7 @@ func (e *Entry) check() error {
 			return errors.New("formats needs what switches it")
 		}
 		for _, t := range f.Types {
-			if tree.TypeByID(t) == nil {
+			if filetype.ByID(t) == nil {
 				return unknownType(t)
 			}
 		}
@@ -244,7 +244,7 @@ func (e *Entry) check() error {
 }
 
 func unknownType(id string) error {
-	return fmt.Errorf("unknown file type %q; the nearest is %q", id, nearest.Closest(id, tree.TypeIDs()))
+	return fmt.Errorf("unknown file type %q; the nearest is %q", id, nearest.Closest(id, filetype.IDs()))
 }
 
 func (e *Entry) checkQuestion(q *Question) error {
@@ -256,7 +256,7 @@ func (e *Entry) checkQuestion(q *Question) error {
 		return fmt.Errorf("unknown role %q", q.Role)
 	}
 	for _, t := range q.Types {
-		if tree.TypeByID(t) == nil {
+		if filetype.ByID(t) == nil {
 			return unknownType(t)
 		}
 	}

@@ -8,7 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jollytreaty/core/catalog"
-	"jollytreaty/core/tree"
+	"jollytreaty/core/filetype"
 )
 
 func TestExtended(t *testing.T) {
@@ -70,7 +70,7 @@ func TestEntriesHangTogether(t *testing.T) {
 			continue
 		}
 		for tag, id := range r.Hooks.Tags {
-			assert.True(t, id == "" || tree.TypeByID(id) != nil, "the tag %s stands for %s, which is no type", tag, id)
+			assert.True(t, id == "" || filetype.ByID(id) != nil, "the tag %s stands for %s, which is no type", tag, id)
 		}
 	}
 	ecosystems := map[string]bool{"hook": true, "action": true, "setup": true, "image": true}

@@ -12,6 +12,7 @@ import (
 
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/document"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/presence"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/sign"
@@ -91,7 +92,7 @@ func (c *Claim) Stance() rule.Stance {
 
 // Group is files that every program treats alike.
 type Group struct {
-	Type     *tree.Type
+	Type     *filetype.Type
 	Files    int
 	Examples []string // the first few, in path order
 	Claims   []*Claim // in effect, in program order then rule order
@@ -224,7 +225,7 @@ type Picture struct {
 	told      map[*presence.Told]*File  // those that are
 	elsewhere map[*catalog.Entry][]Seen // builds that name a settings file
 	starts    map[string]bool           // folders in which programs are started
-	covering  map[*tree.Type][]*catalog.Entry
+	covering  map[*filetype.Type][]*catalog.Entry
 }
 
 // Opaque is a place where a program's settings are given by code or on a

@@ -9,6 +9,7 @@ import (
 	"sync"
 
 	"jollytreaty/core/catalog"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/tree"
 )
 
@@ -36,7 +37,7 @@ type chainReach struct {
 
 type extKey struct {
 	chain *chain
-	typ   *tree.Type
+	typ   *filetype.Type
 	ext   string
 }
 
@@ -253,7 +254,7 @@ func (g *gathering) extGroup(c *chain, f *tree.File) *extGroup {
 	return e
 }
 
-func (g *gathering) add(t *tree.Type, c *chain, matched []bool) *Group {
+func (g *gathering) add(t *filetype.Type, c *chain, matched []bool) *Group {
 	grp := &Group{Type: t, chain: c, matched: matched}
 	g.groups = append(g.groups, grp)
 	return grp
@@ -263,7 +264,7 @@ func (g *gathering) add(t *tree.Type, c *chain, matched []bool) *Group {
 // returns which went into which.
 func (g *grouper) merge() map[*Group]*Group {
 	type key struct {
-		typ     *tree.Type
+		typ     *filetype.Type
 		chain   *chain
 		matched string
 	}

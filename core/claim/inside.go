@@ -10,6 +10,7 @@ import (
 
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/document"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/pattern"
 	"jollytreaty/core/tree"
 )
@@ -91,13 +92,13 @@ func (p *Picture) remap() {
 // mapping is a pattern with the type of what it reaches.
 type mapping struct {
 	list pattern.List
-	typ  *tree.Type
+	typ  *filetype.Type
 }
 
 func mappings(f *File, r Reader) []mapping {
 	var out []mapping
 	add := func(dialect pattern.Dialect, glob, name string) {
-		if t := tree.TypeNamed(name); t != nil {
+		if t := filetype.Named(name); t != nil {
 			out = append(out, mapping{pattern.Compile(dialect, []string{glob}), t})
 		}
 	}

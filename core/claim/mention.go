@@ -8,13 +8,10 @@ import (
 	"strings"
 
 	"jollytreaty/core/catalog"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/sign"
 	"jollytreaty/core/tree"
 )
-
-// mentionTypes are types of files that build, test or explain a project, where
-// a program may be run in ways that are not read as commands.
-var mentionTypes = []string{"shellscript", "makefile", "cmake", "meson", "dockerfile", "bazel", "groovy", "python", "ruby", "fish", "lua", "php", "perl", "javascript", "powershell", "bat", "nix"}
 
 // maxMentions is how many files are searched for a mention, and maxMentionSize
 // how large they may be, in bytes.
@@ -38,14 +35,9 @@ func (p *Picture) mention(fsys fs.FS) {
 	if len(lonely) == 0 {
 		return
 	}
-	kinds := map[*tree.Type]telling{}
-	for _, c := range p.Tree.Counts() {
-		kinds[c.Type] = tellingOf(c.Type)
-	}
 	searched := 0
 	for _, f := range p.Tree.Files {
-		kind := kinds[f.Type]
-		if !kind.includes(f.Path) {
+		if !mayMention(f) {
 			continue
 		}
 		if searched++; searched > maxMentions {
@@ -61,12 +53,12 @@ func (p *Picture) mention(fsys fs.FS) {
 			if line == 0 {
 				continue
 			}
-			if kind != explains {
+			if f.Type.Speaks != filetype.Explains {
 				delete(lonely, name)
 			}
 			for _, e := range entries {
 				as := sign.Mentioned
-				if kind == explains {
+				if f.Type.Speaks == filetype.Explains {
 					as = sign.Told
 				}
 				if !slices.ContainsFunc(p.Seen[e], func(s Seen) bool { return s.As == sign.Mentioned || s.As == as }) {
@@ -95,39 +87,17 @@ func folders(seen []Seen) []string {
 	return out
 }
 
-// telling is how files of a type speak of programs.
-type telling uint8
-
-const (
-	silent   telling = iota
-	builds           // or tests: it may run them
-	explains         // it only tells of them
-	unknown          // it may be either
-)
-
-func tellingOf(t *tree.Type) telling {
-	switch {
-	case slices.Contains([]string{"markdown", "restructuredtext", "asciidoc", "plaintext"}, t.ID):
-		return explains
-	case slices.Contains(mentionTypes, t.ID):
-		return builds
-	case t == tree.Unknown:
-		return unknown
+// mayMention reports whether a file may tell of programs that the whole project uses.
+func mayMention(f tree.File) bool {
+	low, depth := strings.ToLower(f.Path), strings.Count(f.Path, "/")
+	switch f.Type.Speaks {
+	case filetype.Explains:
+		base := path.Base(f.Path)
+		return depth < 2 && strings.ToUpper(base[:1]) == base[:1] || strings.Contains(low, "contribut")
+	case filetype.Builds:
+		return depth < 2 || strings.Contains(low, "script") || strings.Contains(low, "tools/") || strings.Contains(low, "ci/")
 	}
-	return silent
-}
-
-// includes reports whether a file that speaks so is about the whole project.
-func (t telling) includes(p string) bool {
-	switch t {
-	case explains:
-		base := path.Base(p)
-		return strings.Count(p, "/") < 2 && strings.ToUpper(base[:1]) == base[:1] || strings.Contains(strings.ToLower(p), "contribut")
-	case builds:
-		low := strings.ToLower(p)
-		return strings.Count(low, "/") < 2 || strings.Contains(low, "script") || strings.Contains(low, "tools/") || strings.Contains(low, "ci/")
-	}
-	return t == unknown && strings.Count(p, "/") == 0
+	return f.Type == filetype.Unknown && depth == 0
 }
 
 // lineWith returns the number of the first line that holds the word, or 0.

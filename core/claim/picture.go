@@ -10,6 +10,7 @@ import (
 
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/document"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/presence"
 	"jollytreaty/core/sign"
 	"jollytreaty/core/tree"
@@ -126,7 +127,7 @@ func (p *Picture) notice() {
 
 // cover lists the programs that cover each type that is present.
 func (p *Picture) cover() {
-	p.covering = map[*tree.Type][]*catalog.Entry{}
+	p.covering = map[*filetype.Type][]*catalog.Entry{}
 	for _, g := range p.Groups {
 		if _, done := p.covering[g.Type]; done {
 			continue

@@ -7,8 +7,8 @@ import (
 
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/document"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/pattern"
-	"jollytreaty/core/tree"
 )
 
 // reach decides which files below the folder a part of a settings file is
@@ -277,7 +277,7 @@ func typesNamed(place *catalog.Place, names []string) []string {
 	for _, name := range names {
 		if ids, ok := place.TypeNames[name]; ok {
 			out = append(out, ids...)
-		} else if t := tree.TypeNamed(name); t != nil {
+		} else if t := filetype.Named(name); t != nil {
 			out = append(out, t.ID)
 		}
 	}

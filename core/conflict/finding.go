@@ -13,9 +13,9 @@ import (
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/document"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/treaty"
-	"jollytreaty/core/tree"
 )
 
 // Side is one voice in a finding.
@@ -48,9 +48,9 @@ type Finding struct {
 	Cause    string // shared by findings of several types with one cause
 	Code     Code
 	Severity Severity
-	Rule     *rule.Rule // nil where none is concerned
-	Retired  *RetiredAt // nil for anything but a key
-	Type     *tree.Type // nil where none is concerned
+	Rule     *rule.Rule     // nil where none is concerned
+	Retired  *RetiredAt     // nil for anything but a key
+	Type     *filetype.Type // nil where none is concerned
 	Files    int
 	Examples []string
 	Groups   []*claim.Group // the files it is about, where it is about some of a type

@@ -7,10 +7,10 @@ import (
 
 	"jollytreaty/core/assign"
 	"jollytreaty/core/claim"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/sign"
 	"jollytreaty/core/treaty"
-	"jollytreaty/core/tree"
 )
 
 // rivalries finds groups that several formatters in play claim.
@@ -103,8 +103,8 @@ func gaps(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treaty, into
 		by                    string
 		where                 claim.Where
 	}
-	tallies := map[*tree.Type]*tally{}
-	var order []*tree.Type
+	tallies := map[*filetype.Type]*tally{}
+	var order []*filetype.Type
 	for i, g := range p.Groups {
 		if !g.Type.Styled || t.Exemption(g.Type.ID) != nil {
 			continue

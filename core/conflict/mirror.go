@@ -8,8 +8,8 @@ import (
 	"jollytreaty/core/assign"
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/rule"
-	"jollytreaty/core/tree"
 )
 
 // leastAlike is how many written values two programs have to share before the
@@ -23,7 +23,7 @@ func mirrors(p *claim.Picture, verdicts []assign.Assignment, into *collector) {
 	type told struct {
 		claims map[string]*claim.Claim // the one value of a rule, by its id; nil for several
 		group  map[string]*claim.Group
-		types  map[*tree.Type]int
+		types  map[*filetype.Type]int
 	}
 	by := map[*catalog.Entry]*told{}
 	var order []*catalog.Entry
@@ -33,7 +33,7 @@ func mirrors(p *claim.Picture, verdicts []assign.Assignment, into *collector) {
 		}
 		e := verdicts[i].Formatter.Program
 		if by[e] == nil {
-			by[e] = &told{map[string]*claim.Claim{}, map[string]*claim.Group{}, map[*tree.Type]int{}}
+			by[e] = &told{map[string]*claim.Claim{}, map[string]*claim.Group{}, map[*filetype.Type]int{}}
 			order = append(order, e)
 		}
 		by[e].types[g.Type] += g.Files
@@ -84,7 +84,7 @@ func mirrors(p *claim.Picture, verdicts []assign.Assignment, into *collector) {
 }
 
 // overlap reports whether the program could format some of the types.
-func overlap(e *catalog.Entry, types map[*tree.Type]int) bool {
+func overlap(e *catalog.Entry, types map[*filetype.Type]int) bool {
 	for t := range types {
 		if _, covers := e.Covering(t.ID); covers {
 			return true

@@ -8,16 +8,16 @@ import (
 
 	"jollytreaty/core/assign"
 	"jollytreaty/core/claim"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/treaty"
-	"jollytreaty/core/tree"
 )
 
 // voice is what a program says about a rule for files of a type.
 type voice struct {
 	program string
 	rule    *rule.Rule
-	typ     *tree.Type
+	typ     *filetype.Type
 }
 
 // stand is one value that a voice has, and where it first says so.

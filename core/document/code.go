@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/scan"
 )
 
@@ -36,7 +37,7 @@ func (d *Document) parseCode() error {
 		base += i + len(g.opening)
 		src = src[i+len(g.opening):]
 	}
-	tokens, err := scan.Tokens(scan.Languages[string(d.Syntax)], src)
+	tokens, err := scan.Tokens(filetype.ByID(string(d.Syntax)).Forms, src)
 	if err != nil {
 		var at *scan.Error
 		errors.As(err, &at)

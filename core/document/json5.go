@@ -3,13 +3,14 @@ package document
 import (
 	"errors"
 
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/scan"
 )
 
 // parseJSON5 reads JSON5: an expression of literals as in ECMAScript.
 func (d *Document) parseJSON5() error {
 	src, base := d.body()
-	tokens, err := scan.Tokens(scan.Languages["javascript"], src)
+	tokens, err := scan.Tokens(filetype.ByID(string(JavaScript)).Forms, src)
 	if err != nil {
 		var at *scan.Error
 		errors.As(err, &at)

@@ -5,7 +5,7 @@ import (
 	"slices"
 	"strings"
 
-	"jollytreaty/core/tree"
+	"jollytreaty/core/filetype"
 )
 
 // precision is how many percentage points a share may be off at 95 % confidence;
@@ -27,8 +27,8 @@ const first = 500
 // choose picks the files to read: for each type all, or so many that shares are
 // within two points, drawn evenly over folders. The same tree always gives the
 // same files.
-func (s *Sample) choose(o Options) (byType map[*tree.Type][]int) {
-	byType = map[*tree.Type][]int{}
+func (s *Sample) choose(o Options) (byType map[*filetype.Type][]int) {
+	byType = map[*filetype.Type][]int{}
 	if o.Want == nil {
 		for _, c := range s.tree.Counts() {
 			if c.Type.Styled {

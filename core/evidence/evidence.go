@@ -16,6 +16,7 @@ import (
 	"sync"
 	"sync/atomic"
 
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/tree"
 )
@@ -48,18 +49,18 @@ type Sample struct {
 
 	fsys    fs.FS
 	tree    *tree.Tree
-	left    []bool             // by position in the tree: left out
-	index   []int              // positions in the tree, ascending
-	facts   []Facts            // one for each
-	files   map[*tree.Type]int // that could be chosen
-	lengths map[*tree.Type]*lengths
+	left    []bool                 // by position in the tree: left out
+	index   []int                  // positions in the tree, ascending
+	facts   []Facts                // one for each
+	files   map[*filetype.Type]int // that could be chosen
+	lengths map[*filetype.Type]*lengths
 	limits  []int
 }
 
 // Read measures files of the tree. It stops early, with ctx's error, when ctx is
 // done.
 func Read(ctx context.Context, fsys fs.FS, t *tree.Tree, o Options) (*Sample, error) {
-	s := &Sample{fsys: fsys, tree: t, left: make([]bool, len(t.Files)), files: map[*tree.Type]int{}, lengths: map[*tree.Type]*lengths{}, limits: limitsWith(o.Limits)}
+	s := &Sample{fsys: fsys, tree: t, left: make([]bool, len(t.Files)), files: map[*filetype.Type]int{}, lengths: map[*filetype.Type]*lengths{}, limits: limitsWith(o.Limits)}
 	chosen := s.choose(o)
 	var now []int
 	for typ, files := range chosen {
@@ -90,7 +91,7 @@ const rounds = 3
 
 // more are the files that have to be read besides for the shares of the types to be
 // sure.
-func (s *Sample) more(chosen map[*tree.Type][]int) []int {
+func (s *Sample) more(chosen map[*filetype.Type][]int) []int {
 	var out []int
 	types := slices.Collect(maps.Keys(chosen))
 	sets := s.Partition(len(types), func(i int) int { return slices.Index(types, s.tree.Files[i].Type) })

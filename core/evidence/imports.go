@@ -26,27 +26,27 @@ func (l *importLines) blank() { l.gap = l.count > 0 }
 // line looks at a line of code. One that is indented cannot begin an import.
 func (l *importLines) line(m *meter, line []byte, lead int) {
 	t := m.traits
-	if t.quoted {
+	if t.Quoted {
 		switch {
 		case l.inside && line[lead] == ')':
 			l.over = true
 			l.flush()
 		case l.inside && m.quoted.End > m.start:
 			l.add(m.src[m.quoted.Start:m.quoted.End], false)
-		case m.inside == 0 && bytes.HasPrefix(line, []byte(t.imports[0])):
+		case m.inside == 0 && bytes.HasPrefix(line, []byte(t.Imports[0])):
 			l.inside = true
 		}
 		return
 	}
-	if m.inside > 0 && !(t.module && line[lead] == '}') {
+	if m.inside > 0 && !(t.Module && line[lead] == '}') {
 		return // it goes on
 	}
-	for _, start := range t.imports {
+	for _, start := range t.Imports {
 		if !bytes.HasPrefix(line, []byte(start)) {
 			continue
 		}
 		key := line[len(start):]
-		if t.module {
+		if t.Module {
 			if m.quoted.End <= m.start {
 				l.inside = true // the module comes on a later line
 				return
@@ -54,7 +54,7 @@ func (l *importLines) line(m *meter, line []byte, lead int) {
 			key = m.src[m.quoted.Start:m.quoted.End]
 		}
 		word := bytes.TrimRight([]byte(start), " ")
-		l.add(key, t.sections != "" && (string(word) == t.sections || bytes.HasPrefix(key, []byte(t.sections+" "))))
+		l.add(key, t.Sections != "" && (string(word) == t.Sections || bytes.HasPrefix(key, []byte(t.Sections+" "))))
 		return
 	}
 	if l.inside && line[lead] == '}' && m.quoted.End > m.start {

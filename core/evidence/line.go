@@ -82,10 +82,10 @@ func (m *meter) full(line []byte, lead, tabs int) {
 		}
 		m.block = -1
 	}
-	if last := line[len(line)-1]; (last == ' ' || last == '\t') && !m.endsInText(line) && !(m.markdown && last == ' ' && line[len(line)-2] == ' ') {
+	if last := line[len(line)-1]; (last == ' ' || last == '\t') && !m.endsInText(line) && !(m.prosaic && last == ' ' && line[len(line)-2] == ' ') {
 		f.trailing++
 	}
-	if m.markdown {
+	if m.prosaic {
 		m.prose(line, lead)
 		return
 	}
@@ -96,7 +96,7 @@ func (m *meter) full(line []byte, lead, tabs int) {
 		f.comment = max(f.comment, uint32(m.columns(line, tabs)))
 		return
 	}
-	if m.heading.open && (m.traits == nil || m.traits.tag == "" || string(line) != m.traits.tag) {
+	if m.heading.open && (m.traits == nil || m.traits.Tag == "" || string(line) != m.traits.Tag) {
 		m.heading.shut()
 	}
 	f.Lines++
@@ -154,21 +154,21 @@ func (m *meter) code(line []byte, lead, tabs int) {
 	}
 	m.unclosed = false
 	last := m.lastCode(line)
-	goesOn := m.going || m.within == '(' || begin == '.' && len(line) > lead+1 && line[lead+1] != '.' || classes[begin]&goesOnStart != 0 && t.openers != "" || classes[begin]&closer != 0
+	goesOn := m.going || m.within == '(' || begin == '.' && len(line) > lead+1 && line[lead+1] != '.' || classes[begin]&goesOnStart != 0 && t.Openers != "" || classes[begin]&closer != 0
 	if !goesOn || begin == '}' || begin == ']' {
 		m.indentation(line, lead, tabs, !goesOn)
 	}
-	m.going = classes[last]&goesOnEnd != 0 && t.openers != ":" || last == '\\' || last == ',' && m.within != '{' && m.within != '[' && t.openers == "{"
-	if t.ends != "" && (m.inside == 0 || m.within == '{') {
+	m.going = classes[last]&goesOnEnd != 0 && t.Openers != ":" || last == '\\' || last == ',' && m.within != '{' && m.within != '[' && t.Openers == "{"
+	if t.Ends != "" && (m.inside == 0 || m.within == '{') {
 		m.statement(line[lead:], last)
 	}
-	if t.imports != nil && !m.imports.over && (lead == 0 || m.imports.inside) {
+	if t.Imports != nil && !m.imports.over && (lead == 0 || m.imports.inside) {
 		m.imports.line(m, line, lead)
 	}
-	if t.blocks && opensLiteral(line, last) {
+	if t.Blocks && opensLiteral(line, last) {
 		m.block = lead
 	}
-	m.opened = last != 0 && (t.openers == "" || oneOf(t.openers, last))
+	m.opened = last != 0 && (t.Openers == "" || oneOf(t.Openers, last))
 }
 
 // opensLiteral reports whether a line that ends in last opens a block of text.
@@ -254,7 +254,7 @@ func (m *meter) statement(code []byte, last byte) {
 	if classes[last]&endsValue == 0 {
 		return
 	}
-	if m.traits.ends == "*" {
+	if m.traits.Ends == "*" {
 		m.f.open++
 		return
 	}
@@ -265,7 +265,7 @@ func (m *meter) statement(code []byte, last byte) {
 			break
 		}
 	}
-	m.unclosed = hasWord(m.traits.ends, word)
+	m.unclosed = hasWord(m.traits.Ends, word)
 }
 
 // oneOf reports whether c is in a list of a few.

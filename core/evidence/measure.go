@@ -7,14 +7,14 @@ import (
 
 	"github.com/mattn/go-runewidth"
 
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/scan"
-	"jollytreaty/core/tree"
 )
 
 // meter measures files, one after the other. What it adds up over files is the
 // worker's own.
 type meter struct {
-	lengths map[*tree.Type]*lengths
+	lengths map[*filetype.Type]*lengths
 	limits  []int
 	least   int     // the lowest of them
 	keep    *layout // of the file at hand, where that is wanted
@@ -22,12 +22,12 @@ type meter struct {
 	scanner scan.Scanner
 
 	// the file at hand
-	f        *Facts
-	traits   *traits
-	length   *lengths
-	src      []byte
-	bytes    scan.Traits
-	markdown bool
+	f       *Facts
+	traits  *filetype.Traits
+	length  *lengths
+	src     []byte
+	bytes   scan.Traits
+	prosaic bool
 
 	// the line at hand
 	start   int  // where it starts
@@ -68,7 +68,7 @@ type bracket struct {
 }
 
 func newMeter(limits []int) *meter {
-	m := &meter{lengths: map[*tree.Type]*lengths{}, limits: limits}
+	m := &meter{lengths: map[*filetype.Type]*lengths{}, limits: limits}
 	if len(limits) > 0 {
 		m.least = slices.Min(limits)
 	}
@@ -84,7 +84,7 @@ var generatedMarks = [][]byte{[]byte("T EDIT"), []byte("t edit"), []byte("@gener
 const headSize = 2048
 
 // measure measures one file.
-func (m *meter) measure(f *Facts, t *tree.Type, src []byte, err error) {
+func (m *meter) measure(f *Facts, t *filetype.Type, src []byte, err error) {
 	head := src[:min(len(src), headSize)]
 	switch {
 	case err != nil:
@@ -115,8 +115,8 @@ func (m *meter) measure(f *Facts, t *tree.Type, src []byte, err error) {
 		f.empty = true
 		return
 	}
-	m.traits = traitsOf[t.ID]
-	m.bytes = m.scanner.Start(languageOf(t), m.src, m.traits.signs())
+	m.traits = t.Traits
+	m.bytes = m.scanner.Start(languageOf(t), m.src, m.traits.Signs())
 	if m.bytes.Wide && f.charset != utf8BOM {
 		f.charset = utf8Text
 		if !utf8.Valid(src) {
@@ -127,7 +127,7 @@ func (m *meter) measure(f *Facts, t *tree.Type, src []byte, err error) {
 	if last := m.src[len(m.src)-1]; last == '\n' || last == '\r' {
 		f.ends = 2
 	}
-	m.markdown = t.ID == "markdown" || t.ID == "mdx"
+	m.prosaic = t.Prose
 	m.length = m.lengths[t]
 	if m.length == nil {
 		m.length = &lengths{}
@@ -160,8 +160,8 @@ func isGenerated(head []byte) bool {
 // lines is text of which nothing but its lines is known.
 var lines = &scan.Language{}
 
-func languageOf(t *tree.Type) *scan.Language {
-	if lang := scan.Languages[t.ID]; lang != nil {
+func languageOf(t *filetype.Type) *scan.Language {
+	if lang := t.Forms; lang != nil {
 		return lang
 	}
 	return lines

@@ -4,9 +4,9 @@ import (
 	"bytes"
 	"strings"
 
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/scan"
-	"jollytreaty/core/tree"
 )
 
 // Certain reports whether it is certain what a file looks like with another value
@@ -22,7 +22,7 @@ func Certain(ruleID string) bool {
 // Rewrite returns the file's text with the value of a rule of which that is
 // certain. Texts of several lines and here-documents stay as they are. Files that
 // are indented in several ways are returned as they are, too.
-func Rewrite(t *tree.Type, src []byte, ruleID string, v rule.Value) []byte {
+func Rewrite(t *filetype.Type, src []byte, ruleID string, v rule.Value) []byte {
 	switch ruleID {
 	case rule.EndOfLine:
 		plain := bytes.ReplaceAll(bytes.ReplaceAll(src, []byte("\r\n"), []byte("\n")), []byte("\r"), []byte("\n"))
@@ -43,9 +43,9 @@ func Rewrite(t *tree.Type, src []byte, ruleID string, v rule.Value) []byte {
 }
 
 // requote writes texts in the other quotes that hold neither.
-func requote(t *tree.Type, src []byte, v rule.Value) []byte {
-	lang, traits := scan.Languages[t.ID], traitsOf[t.ID]
-	if lang == nil || traits == nil || !traits.quotes {
+func requote(t *filetype.Type, src []byte, v rule.Value) []byte {
+	lang, traits := t.Forms, t.Traits
+	if lang == nil || traits == nil || !traits.Quotes {
 		return src
 	}
 	want := byte('"')
@@ -77,7 +77,7 @@ func requote(t *tree.Type, src []byte, v rule.Value) []byte {
 }
 
 // relined rewrites line by line.
-func relined(t *tree.Type, src []byte, ruleID string, v rule.Value) []byte {
+func relined(t *filetype.Type, src []byte, ruleID string, v rule.Value) []byte {
 	var f Facts
 	m := newMeter(limitsWith(nil))
 	m.keep = &layout{}
@@ -113,7 +113,7 @@ func relined(t *tree.Type, src []byte, ruleID string, v rule.Value) []byte {
 		isBlank := len(bytes.TrimLeft(body, " \t")) == 0
 		switch {
 		case ruleID == "trim_trailing_whitespace" && v == rule.Word("true"):
-			if !(m.markdown && !isBlank && bytes.HasSuffix(body, []byte("  "))) {
+			if !(m.prosaic && !isBlank && bytes.HasSuffix(body, []byte("  "))) {
 				body = bytes.TrimRight(body, " \t")
 			}
 		case ruleID == "blank_lines":

@@ -24,7 +24,7 @@ func (m *meter) between(list []int32) {
 				stack[n-1].semicolon = true
 			}
 		case '(', '[', '{':
-			if c == '{' && m.traits != nil && m.traits.brace {
+			if c == '{' && m.traits != nil && m.traits.Brace {
 				m.brace(int(at))
 			}
 			if n == cap(stack) {
@@ -109,7 +109,7 @@ func (m *meter) brace(at int) {
 func (m *meter) closes(b *bracket, at int) {
 	t, from := m.traits, int(b.at)
 	if int(b.line) == m.start {
-		if b.sign == '{' && t.space && at > from+1 && m.literalBrace(from) {
+		if b.sign == '{' && t.Space && at > from+1 && m.literalBrace(from) {
 			if m.src[from+1] == ' ' && m.src[at-1] == ' ' {
 				m.f.spaced++
 			} else if m.src[from+1] != ' ' && m.src[at-1] != ' ' {
@@ -121,9 +121,9 @@ func (m *meter) closes(b *bracket, at int) {
 	if b.commas == 0 || b.semicolon || m.before(at) != 0 || !m.endsLine(from) {
 		return
 	}
-	isList := oneOf(t.lists, b.sign) && b.sign != '('
-	isArgs := b.sign == '(' && t.args
-	if !isList && !isArgs || t.arms != "" && b.sign == '{' && m.isArms(from) {
+	isList := oneOf(t.Lists, b.sign) && b.sign != '('
+	isArgs := b.sign == '(' && t.Args
+	if !isList && !isArgs || t.Arms != "" && b.sign == '{' && m.isArms(from) {
 		return
 	}
 	end := at
@@ -154,8 +154,8 @@ func (m *meter) closes(b *bracket, at int) {
 // end in commas.
 func (m *meter) isArms(at int) bool {
 	line := m.src[bytes.LastIndexByte(m.src[:at], '\n')+1 : at]
-	i := bytes.LastIndex(line, []byte(m.traits.arms))
-	end := i + len(m.traits.arms)
+	i := bytes.LastIndex(line, []byte(m.traits.Arms))
+	end := i + len(m.traits.Arms)
 	return i >= 0 && (i == 0 || !isWord(line[i-1])) && (end == len(line) || !isWord(line[end]))
 }
 
@@ -191,7 +191,7 @@ func (m *meter) lead() int {
 func (m *meter) text(span scan.Span) {
 	m.quoted = span
 	t := m.traits
-	if t == nil || !t.quotes || span.End-span.Start < 2 || m.block >= 0 && m.lead() > m.block {
+	if t == nil || !t.Quotes || span.End-span.Start < 2 || m.block >= 0 && m.lead() > m.block {
 		return
 	}
 	q := m.src[span.End-1]
@@ -205,12 +205,12 @@ func (m *meter) text(span scan.Span) {
 		case '\'', '"', '\n':
 			return
 		case '$', '#', '\\':
-			if t.computed {
+			if t.Computed {
 				return // only one of the two can write it
 			}
 		}
 	}
-	if t.markup && span.Start > 0 && m.src[span.Start-1] == '=' {
+	if t.Markup && span.Start > 0 && m.src[span.Start-1] == '=' {
 		return
 	}
 	if q == '"' {

@@ -6,6 +6,7 @@ import (
 	"math"
 	"slices"
 
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/tree"
 )
@@ -272,7 +273,7 @@ func (t Tally) Of(files int) float64 {
 }
 
 // Lengths tells how long the lines of code of a type are.
-func (s *Sample) Lengths(t *tree.Type) Lengths {
+func (s *Sample) Lengths(t *filetype.Type) Lengths {
 	if l := s.lengths[t]; l != nil {
 		return l.summary()
 	}

@@ -7,8 +7,8 @@ import (
 	"strings"
 
 	"jollytreaty/core/document"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/pattern"
-	"jollytreaty/core/tree"
 )
 
 // Only tells which of the files in its folder a sign is about: those whose path
@@ -155,7 +155,7 @@ func kindsIn(n *document.Node, tags map[string]string) []string {
 	var ids []string
 	for _, tag := range n.Words() {
 		id, known := tags[tag.Text()]
-		if t := tree.TypeNamed(tag.Text()); !known && t != nil {
+		if t := filetype.Named(tag.Text()); !known && t != nil {
 			id, known = t.ID, true
 		}
 		if !known {

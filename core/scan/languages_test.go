@@ -1,20 +1,22 @@
-package scan
+package scan_test
 
 import (
+	"bytes"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jollytreaty/core/tree"
+	"jollytreaty/core/filetype"
+	"jollytreaty/core/scan"
 )
 
 // spans prints what a Scanner yields: comments in "/", texts in quotes, bodies in
 // "<", signs as they are.
-func spans(lang, src string, signs Signs) string {
-	var s Scanner
-	s.Start(Languages[lang], []byte(src), signs)
+func spans(lang, src string, signs scan.Signs) string {
+	var s scan.Scanner
+	s.Start(filetype.ByID(lang).Forms, []byte(src), signs)
 	var out []string
 	for {
 		span, more := s.Next()
@@ -26,11 +28,11 @@ func spans(lang, src string, signs Signs) string {
 		}
 		text := src[span.Start:span.End]
 		switch span.Kind {
-		case Comment:
+		case scan.Comment:
 			text = "/" + text + "/"
-		case Text:
+		case scan.Text:
 			text = "`" + text + "`"
-		case Body:
+		case scan.Body:
 			text = "<" + text + ">"
 		}
 		out = append(out, text)
@@ -63,40 +65,61 @@ func TestLanguages(t *testing.T) {
 		{"terraform", "a = <<EOT\nb \"\nEOT\n", "`<<EOT` ¶ <b \"\nEOT> ¶"},
 		{"powershell", "<# a #> 'b' # c", "/<# a #>/ `'b'` /# c/"},
 	} {
-		assert.Equal(t, c.want, spans(c.lang, c.src, AllSigns), "%s: %s", c.lang, c.src)
+		assert.Equal(t, c.want, spans(c.lang, c.src, scan.AllSigns), "%s: %s", c.lang, c.src)
 	}
 }
 
 func TestFewerSignsAreTheSameOtherwise(t *testing.T) {
 	const src = "f(a, 'b;c'); // d\n"
-	assert.Equal(t, "( , `'b;c'` ) ; /// d/ ¶", spans("javascript", src, AllSigns))
-	assert.Equal(t, "( `'b;c'` ) /// d/ ¶", spans("javascript", src, Brackets))
-	assert.Equal(t, "`'b;c'` /// d/ ¶", spans("javascript", src, NoSigns))
+	assert.Equal(t, "( , `'b;c'` ) ; /// d/ ¶", spans("javascript", src, scan.AllSigns))
+	assert.Equal(t, "( `'b;c'` ) /// d/ ¶", spans("javascript", src, scan.Brackets))
+	assert.Equal(t, "`'b;c'` /// d/ ¶", spans("javascript", src, scan.NoSigns))
 }
 
 // What does not end is told of, and ends with its line or the source.
 func TestWhatDoesNotEnd(t *testing.T) {
 	for src, want := range map[string]string{"a = \"b\nc": "`\"b` ¶", "/* a": "//* a/"} {
-		var s Scanner
-		s.Start(Languages["c"], []byte(src), AllSigns)
+		var s scan.Scanner
+		s.Start(filetype.ByID("c").Forms, []byte(src), scan.AllSigns)
 		for {
 			if _, more := s.Next(); !more {
 				break
 			}
 		}
 		require.NotNil(t, s.Err, src)
-		assert.Equal(t, want, spans("c", src, AllSigns))
+		assert.Equal(t, want, spans("c", src, scan.AllSigns))
 	}
 }
 
-// Every language is a file type.
-func TestLanguagesAreTypes(t *testing.T) {
-	for id, lang := range Languages {
-		assert.NotNil(t, tree.TypeByID(id), id)
-		assert.NotNil(t, lang, id)
-		for _, q := range lang.Quotes {
-			assert.NotEmpty(t, q.Open, id)
-			assert.NotEmpty(t, q.Close, id)
+// Every way of writing texts has both ends.
+func TestFormsAreWhole(t *testing.T) {
+	for _, id := range filetype.IDs() {
+		if forms := filetype.ByID(id).Forms; forms != nil {
+			for _, q := range forms.Quotes {
+				assert.NotEmpty(t, q.Open, id)
+				assert.NotEmpty(t, q.Close, id)
+			}
 		}
 	}
+}
+
+// A scanner is used again, for shorter sources and longer ones.
+func TestStartAgain(t *testing.T) {
+	var s scan.Scanner
+	for _, n := range []int{3, 300, 2, 0, 90} {
+		src := bytes.Repeat([]byte("a\n"), n)
+		s.Start(filetype.ByID("go").Forms, src, scan.AllSigns)
+		_, more := s.Next()
+		assert.False(t, more)
+		assert.Len(t, s.Between, n)
+	}
+	s.Start(filetype.ByID("shellscript").Forms, []byte("cat <<A <<B\nno end"), scan.NoSigns)
+	for {
+		if _, more := s.Next(); !more {
+			break
+		}
+	}
+	s.Start(filetype.ByID("shellscript").Forms, []byte("a\nA\nb"), scan.NoSigns)
+	_, more := s.Next()
+	assert.False(t, more, "nothing is left of the source before")
 }

@@ -11,7 +11,10 @@ import (
 // However many bytes are looked at together, the marks are those of single bytes.
 func TestMarks(t *testing.T) {
 	random := rand.New(rand.NewPCG(3, 5))
-	for id, lang := range Languages {
+	for id, lang := range map[string]*Language{
+		"nothing": {}, "slashes": {Lines: []string{"//"}, Blocks: [][2]string{{"/*", "*/"}}, Quotes: []Quote{{Open: "'", Close: "'"}, {Open: `"`, Close: `"`}}},
+		"here": {Lines: []string{"#", ";"}, Here: "<<", Patterns: true, Quotes: []Quote{{Open: "`", Close: "`"}}},
+	} {
 		lang.prepare()
 		for signs := range lang.stops {
 			s := lang.stops[signs]
@@ -50,25 +53,4 @@ func TestTraits(t *testing.T) {
 			}
 		}
 	}
-}
-
-// A scanner is used again, for shorter sources and longer ones.
-func TestStartAgain(t *testing.T) {
-	var s Scanner
-	for _, n := range []int{3, 300, 2, 0, 90} {
-		src := bytes.Repeat([]byte("a\n"), n)
-		s.Start(Languages["go"], src, AllSigns)
-		_, more := s.Next()
-		assert.False(t, more)
-		assert.Len(t, s.Between, n)
-	}
-	s.Start(Languages["shellscript"], []byte("cat <<A <<B\nno end"), NoSigns)
-	for {
-		if _, more := s.Next(); !more {
-			break
-		}
-	}
-	s.Start(Languages["shellscript"], []byte("a\nA\nb"), NoSigns)
-	_, more := s.Next()
-	assert.False(t, more, "nothing is left of the source before")
 }

@@ -1,4 +1,4 @@
-package scan
+package scan_test
 
 import (
 	"errors"
@@ -7,18 +7,20 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"jollytreaty/core/filetype"
+	"jollytreaty/core/scan"
 )
 
 // show prints tokens: their values, texts in quotes, computed ones with a star,
 // line ends as "¶".
-func show(tokens []Token) string {
+func show(tokens []scan.Token) string {
 	var out []string
 	for _, t := range tokens {
 		text := t.Value
 		switch {
-		case t.Kind == Newline:
+		case t.Kind == scan.Newline:
 			text = "¶"
-		case t.Kind == Text:
+		case t.Kind == scan.Text:
 			text = `"` + text + `"`
 		}
 		if t.Computed {
@@ -46,11 +48,11 @@ func TestTokens(t *testing.T) {
 		{"javascript", "a\nabcdefgh", "a ¶ abcdefgh"},
 		{"elixir", "~w(a b) @x \"#{y}\"", `"a b" @x "#{y}"*`},
 	} {
-		tokens, err := Tokens(Languages[c.lang], []byte(c.src))
+		tokens, err := scan.Tokens(filetype.ByID(c.lang).Forms, []byte(c.src))
 		require.NoError(t, err, c.src)
 		assert.Equal(t, c.want, show(tokens), c.src)
 		for _, token := range tokens {
-			if token.Kind == Word || token.Kind == Number || token.Kind == Sign {
+			if token.Kind == scan.Word || token.Kind == scan.Number || token.Kind == scan.Sign {
 				assert.Equal(t, token.Value, c.src[token.Start:token.End])
 			}
 		}
@@ -59,8 +61,8 @@ func TestTokens(t *testing.T) {
 
 func TestTokenErrors(t *testing.T) {
 	for src, offset := range map[string]int{"a = 'b\n": 4, "/* c": 0, "x `y": 2} {
-		_, err := Tokens(Languages["javascript"], []byte(src))
-		var at *Error
+		_, err := scan.Tokens(filetype.ByID("javascript").Forms, []byte(src))
+		var at *scan.Error
 		require.ErrorAs(t, err, &at, src)
 		assert.Equal(t, offset, at.Offset, src)
 	}
@@ -68,17 +70,17 @@ func TestTokenErrors(t *testing.T) {
 
 // Tokens lie in order, apart from each other, within the source.
 func FuzzTokens(f *testing.F) {
-	for name := range Languages {
+	for _, name := range filetype.IDs() {
 		f.Add(name, []byte("a = 'b' \"c\" # d\n// e\n<<~X\nX\n[1, 2.5] /f/"))
 	}
 	f.Fuzz(func(t *testing.T, name string, src []byte) {
-		lang := Languages[name]
-		if lang == nil {
+		typ := filetype.ByID(name)
+		if typ == nil || typ.Forms == nil {
 			return
 		}
-		tokens, err := Tokens(lang, src)
+		tokens, err := scan.Tokens(typ.Forms, src)
 		if err != nil {
-			var at *Error
+			var at *scan.Error
 			if !errors.As(err, &at) || at.Offset < 0 || at.Offset > len(src) {
 				t.Fatalf("%q: %v", src, err)
 			}

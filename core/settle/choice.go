@@ -11,9 +11,9 @@ import (
 
 	"jollytreaty/core/audit"
 	"jollytreaty/core/conflict"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/treaty"
-	"jollytreaty/core/tree"
 )
 
 // Choices are what the person decides beforehand.
@@ -36,7 +36,7 @@ type Value struct {
 }
 
 // chosen returns the value that was chosen for a rule.
-func (c Choices) chosen(t *tree.Type, r *rule.Rule) (rule.Value, bool) {
+func (c Choices) chosen(t *filetype.Type, r *rule.Rule) (rule.Value, bool) {
 	var out rule.Value
 	for _, v := range c.Set {
 		if v.Rule == r && (v.Type == t.ID || v.Type == "" && out.IsZero()) {
@@ -54,7 +54,7 @@ func (c Choices) Check(r *audit.Result) error {
 		}
 	}
 	for _, what := range c.Only {
-		if rule.ByID(what) == nil && tree.TypeByID(what) == nil && r.Finding(what) == nil {
+		if rule.ByID(what) == nil && filetype.ByID(what) == nil && r.Finding(what) == nil {
 			return fmt.Errorf("%s is no rule, file type or finding here; see: treaty conflicts", what)
 		}
 	}

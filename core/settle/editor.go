@@ -14,8 +14,8 @@ import (
 	"jollytreaty/core/claim"
 	"jollytreaty/core/conflict"
 	"jollytreaty/core/document"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/rule"
-	"jollytreaty/core/tree"
 )
 
 // editor gathers the edits that carry the draft's wants into settings files.
@@ -272,13 +272,13 @@ func (e *editor) names(g *claim.Group) []string {
 
 // owns reports whether the extension stands for the type alone among the files
 // whose paths have the prefix.
-func (d *draft) owns(t *tree.Type, ext, prefix string) bool {
+func (d *draft) owns(t *filetype.Type, ext, prefix string) bool {
 	return slices.Contains(t.Extensions, strings.ToLower(ext)) && len(d.others(t, ext, prefix)) == 0
 }
 
 // others returns the groups of other types that have files with the extension whose
 // paths have the prefix.
-func (d *draft) others(t *tree.Type, ext, prefix string) []*claim.Group {
+func (d *draft) others(t *filetype.Type, ext, prefix string) []*claim.Group {
 	d.indexFiles()
 	var out []*claim.Group
 	for _, g := range d.byExt[ext] {
@@ -323,7 +323,7 @@ func (d *draft) extensionsIn(groups ...*claim.Group) []string {
 
 // whole reports whether the groups hold every file of the type whose path has the
 // prefix.
-func (d *draft) whole(t *tree.Type, groups []*claim.Group, prefix string) bool {
+func (d *draft) whole(t *filetype.Type, groups []*claim.Group, prefix string) bool {
 	d.indexFiles()
 	for _, g := range d.groups() {
 		if g.Type == t && !slices.Contains(groups, g) && slices.ContainsFunc(d.filesOf[g], func(i int32) bool {

@@ -16,6 +16,7 @@ import (
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/document"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/pattern"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/tree"
@@ -24,7 +25,7 @@ import (
 // draftOf makes a draft over files that all are of one type, and the groups
 // that the marked paths would form.
 func draftOf(marked map[string]bool) (*draft, []*claim.Group) {
-	goType := tree.TypeByID("go")
+	goType := filetype.ByID("go")
 	in, out := &claim.Group{Type: goType}, &claim.Group{Type: goType}
 	p := &claim.Picture{Tree: &tree.Tree{}, Groups: []*claim.Group{in, out}}
 	var paths []string
@@ -58,7 +59,7 @@ func TestPathsOf(t *testing.T) {
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			d, groups := draftOf(c.marked)
-			paths, ok := d.pathsOf(tree.TypeByID("go"), groups)
+			paths, ok := d.pathsOf(filetype.ByID("go"), groups)
 			assert.True(t, ok)
 			assert.Equal(t, c.want, paths)
 			for path, in := range c.marked {
@@ -76,7 +77,7 @@ func TestPathsOf(t *testing.T) {
 		scattered[string(a)+"/in.go"], scattered[string(a)+"/out.go"] = true, false
 	}
 	d, groups := draftOf(scattered)
-	_, ok := d.pathsOf(tree.TypeByID("go"), groups)
+	_, ok := d.pathsOf(filetype.ByID("go"), groups)
 	assert.False(t, ok, "too scattered to describe")
 }
 
@@ -207,7 +208,7 @@ func readsBack(t *testing.T, c *catalog.Catalog, e *catalog.Entry, place *catalo
 
 // sample is a file name of the type.
 func sample(typeID string) string {
-	t := tree.TypeByID(typeID)
+	t := filetype.ByID(typeID)
 	if len(t.Extensions) == 0 || typeID == "meson" {
 		return t.Names[0]
 	}

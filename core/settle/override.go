@@ -9,13 +9,13 @@ import (
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/document"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/pattern"
-	"jollytreaty/core/tree"
 )
 
 // exception is a key with another value for some files of a type only.
 type exception struct {
-	typ    *tree.Type
+	typ    *filetype.Type
 	rule   string
 	place  *catalog.Place
 	kind   *catalog.Overrides

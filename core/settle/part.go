@@ -11,9 +11,9 @@ import (
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/document"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/pattern"
 	"jollytreaty/core/sign"
-	"jollytreaty/core/tree"
 )
 
 // parting is a formatter that leaves a group's files to another one.
@@ -261,7 +261,7 @@ func (e *editor) needed(program *catalog.Entry, f *claim.File, key string) bool 
 
 // leaving is an ignore list that gains patterns for a type's files.
 type leaving struct {
-	typ  *tree.Type
+	typ  *filetype.Type
 	path string
 	file *claim.File // nil where there is none yet
 }
@@ -315,7 +315,7 @@ func (e *editor) leaveOut(l *leaving, groups []*claim.Group) {
 
 // patternsFrom returns lines of an ignore list, gitignore(5), in a folder, that
 // reach the groups' files and no others of any type.
-func (d *draft) patternsFrom(folder string, t *tree.Type, groups []*claim.Group) ([]string, error) {
+func (d *draft) patternsFrom(folder string, t *filetype.Type, groups []*claim.Group) ([]string, error) {
 	prefix := ""
 	if folder != "." {
 		prefix = folder + "/"

@@ -20,6 +20,7 @@ import (
 	"jollytreaty/core/claim"
 	"jollytreaty/core/conflict"
 	"jollytreaty/core/evidence"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/treaty"
 	"jollytreaty/core/tree"
@@ -39,7 +40,7 @@ type Plan struct {
 
 // Assignment gives the files of a type, or a part of them, their formatter.
 type Assignment struct {
-	Type      *tree.Type
+	Type      *filetype.Type
 	Formatter *catalog.Entry
 	Because   string
 	Paths     []string // none for every file of the type
@@ -50,7 +51,7 @@ type Assignment struct {
 
 // Decision gives a rule its value for the files of a type, or a part of them.
 type Decision struct {
-	Type    *tree.Type
+	Type    *filetype.Type
 	Rule    *rule.Rule
 	Value   rule.Value
 	Because string
@@ -270,7 +271,7 @@ func (d *draft) giveUp(failed map[subject]string) bool {
 
 // subject is a question about a type that is decided or left open as a whole.
 type subject struct {
-	typ  *tree.Type
+	typ  *filetype.Type
 	rule string // "" for the formatter
 }
 
@@ -308,17 +309,17 @@ type draft struct {
 	copies   bool // stay, as something would change without them
 	moved    []copied
 	mutex    sync.Mutex
-	types    map[*tree.Type]evidence.Set // what was measured
-	areas    map[string][]string         // patterns for groups' files, by their type and numbers
-	filesOf  map[*claim.Group][]int32    // positions in the tree
-	extsOf   map[*claim.Group][]string   // extensions
-	byExt    map[string][]*claim.Group   // that have files with an extension
+	types    map[*filetype.Type]evidence.Set // what was measured
+	areas    map[string][]string             // patterns for groups' files, by their type and numbers
+	filesOf  map[*claim.Group][]int32        // positions in the tree
+	extsOf   map[*claim.Group][]string       // extensions
+	byExt    map[string][]*claim.Group       // that have files with an extension
 }
 
 func newDraft(in Input, skip map[subject]string) *draft {
 	return &draft{
 		Input: in, skip: skip, wants: map[*claim.Group]map[string]want{}, blocked: map[subject]string{},
-		asides: map[subject]string{}, retired: map[string]bool{}, parted: map[parting]string{}, torn: map[*claim.Group]string{}, notes: map[string]string{}, types: map[*tree.Type]evidence.Set{}, areas: map[string][]string{},
+		asides: map[subject]string{}, retired: map[string]bool{}, parted: map[parting]string{}, torn: map[*claim.Group]string{}, notes: map[string]string{}, types: map[*filetype.Type]evidence.Set{}, areas: map[string][]string{},
 	}
 }
 
@@ -372,7 +373,7 @@ func (d *draft) owner(g *claim.Group, v *assign.Assignment) *assign.Candidate {
 // assignments lists the formatter of each type, by region where they differ.
 func (d *draft) assignments() []Assignment {
 	type key struct {
-		typ *tree.Type
+		typ *filetype.Type
 		e   *catalog.Entry
 	}
 	by := map[key]*Assignment{}
@@ -413,7 +414,7 @@ func (d *draft) assignments() []Assignment {
 // decisions gathers what the groups want, by type, rule and value.
 func (d *draft) decisions() []Decision {
 	type key struct {
-		typ   *tree.Type
+		typ   *filetype.Type
 		rule  string
 		value rule.Value
 	}
@@ -462,7 +463,7 @@ const maxPaths = 16
 // pathsOf returns patterns for exactly the files of the groups among all files
 // of their type: none if they are all of them. It returns false where they are
 // too scattered.
-func (d *draft) pathsOf(t *tree.Type, groups []*claim.Group) (paths []string, ok bool) {
+func (d *draft) pathsOf(t *filetype.Type, groups []*claim.Group) (paths []string, ok bool) {
 	in := map[*claim.Group]bool{}
 	for _, g := range groups {
 		in[g] = true

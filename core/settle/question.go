@@ -6,14 +6,14 @@ import (
 	"jollytreaty/core/assign"
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/conflict"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/rule"
-	"jollytreaty/core/tree"
 )
 
 // Question is something that a person may decide: which value a rule has for the
 // files of a type, or, without a rule, which formatter they have.
 type Question struct {
-	Type       *tree.Type
+	Type       *filetype.Type
 	Rule       *rule.Rule // nil for the formatter
 	Findings   []*conflict.Finding
 	Values     []rule.Value     // that somebody puts forward

@@ -11,9 +11,9 @@ import (
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/document"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/pattern"
 	"jollytreaty/core/rule"
-	"jollytreaty/core/tree"
 )
 
 // standard reconciles the open standard's settings files: existing sections
@@ -68,7 +68,7 @@ func (s *standard) want(g *claim.Group, r *rule.Rule, property, value string) {
 type batch struct {
 	path     string
 	file     *claim.File // nil for a file to be made
-	typ      *tree.Type
+	typ      *filetype.Type
 	property string
 	value    string
 	groups   []*claim.Group
@@ -106,7 +106,7 @@ func (s *standard) carryOut() {
 func (s *standard) batches() []*batch {
 	type key struct {
 		path     string
-		typ      *tree.Type
+		typ      *filetype.Type
 		property string
 		value    string
 	}

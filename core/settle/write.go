@@ -8,10 +8,10 @@ import (
 	"jollytreaty/core/assign"
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/pattern"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/treaty"
-	"jollytreaty/core/tree"
 )
 
 // writeTreaty schedules the treaty file: an article for every assignment, split
@@ -61,7 +61,7 @@ func common(a, b map[string]rule.Value) map[string]rule.Value {
 
 // part is the files of a type that one article is about.
 type part struct {
-	typ       *tree.Type
+	typ       *filetype.Type
 	formatter *catalog.Entry
 	because   string
 	groups    []*claim.Group
@@ -75,8 +75,8 @@ type part struct {
 func (e *editor) parts() []*part {
 	by := map[string]*part{}
 	var list []*part
-	owned := map[*tree.Type]int{}
-	total := map[*tree.Type]int{}
+	owned := map[*filetype.Type]int{}
+	total := map[*filetype.Type]int{}
 	for i, g := range e.d.groups() {
 		v := &e.d.Audit.Verdicts[i]
 		if !e.d.concerns(g) {

@@ -12,10 +12,10 @@ import (
 	"time"
 
 	"jollytreaty/core/document"
+	"jollytreaty/core/filetype"
 	"jollytreaty/core/nearest"
 	"jollytreaty/core/pattern"
 	"jollytreaty/core/rule"
-	"jollytreaty/core/tree"
 )
 
 // Name is the treaty file's name at the root of a repository.
@@ -210,8 +210,8 @@ func (r *reader) typeOf(n *document.Node) string {
 	id := r.text(n, "type")
 	if v := n.Get("type"); v == nil {
 		r.fail(n, "type is missing: the id of a file type, as in: treaty assign --format json")
-	} else if tree.TypeByID(id) == nil {
-		r.fail(v, "type = %v", tree.NoType(id))
+	} else if filetype.ByID(id) == nil {
+		r.fail(v, "type = %v", filetype.NotOne(id))
 	}
 	return id
 }

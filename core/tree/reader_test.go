@@ -9,6 +9,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"jollytreaty/core/filetype"
 )
 
 // foldered is a file system that opens folders, and counts how often. It refuses
@@ -104,7 +106,7 @@ func TestHeads(t *testing.T) {
 	}
 	assert.Equal(t, "shellscript", got["run"])
 	assert.Equal(t, "python", got["folder/x"])
-	assert.Equal(t, Unknown.ID, got["pipe"])
+	assert.Equal(t, filetype.Unknown.ID, got["pipe"])
 	assert.NotContains(t, got, "folder")
 	assert.NotContains(t, got, "gone")
 }

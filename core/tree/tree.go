@@ -5,19 +5,20 @@
 package tree
 
 import (
-	"bytes"
 	"cmp"
 	"errors"
 	"io/fs"
 	"slices"
 	"sync"
 	"sync/atomic"
+
+	"jollytreaty/core/filetype"
 )
 
 // File is one file of the repository.
 type File struct {
 	Path string // relative to the root, with forward slashes
-	Type *Type
+	Type *filetype.Type
 }
 
 // Tree is the files of a repository, in path order.
@@ -34,18 +35,17 @@ const headSize = 4096
 // Build tells the type of every path. Paths that vanished or are folders are
 // left out; unreadable files stay, with an unknown type.
 func Build(fsys fs.FS, paths []string) *Tree {
-	t := theTable()
 	tree := &Tree{Files: make([]File, 0, len(paths))}
-	present := map[*Type]bool{}
+	present := map[*filetype.Type]bool{}
 	type open struct {
-		file int
-		amb  *ambiguity
+		file  int
+		doubt *filetype.Doubt
 	}
 	var later []open
 	for _, p := range paths {
-		typ, ext := t.byPath(p)
+		typ, doubt := filetype.ByPath(p)
 		if typ == nil {
-			later = append(later, open{len(tree.Files), t.ambiguous[ext]})
+			later = append(later, open{len(tree.Files), doubt})
 		} else {
 			present[typ] = true
 		}
@@ -60,8 +60,8 @@ func Build(fsys fs.FS, paths []string) *Tree {
 			defer r.Close()
 			for _, o := range later[w*len(later)/readers : (w+1)*len(later)/readers] {
 				f := &tree.Files[o.file]
-				if o.amb != nil && !o.amb.worthReading(present) {
-					f.Type = o.amb.rules[len(o.amb.rules)-1].typ
+				if o.doubt != nil && !o.doubt.Matters(present) {
+					f.Type = o.doubt.Usual()
 					continue
 				}
 				head, err := r.head(f.Path)
@@ -70,11 +70,11 @@ func Build(fsys fs.FS, paths []string) *Tree {
 					gone[o.file] = true
 					anyGone.Store(true)
 				case err != nil:
-					f.Type = Unknown
-				case o.amb != nil:
-					f.Type = o.amb.decide(head)
+					f.Type = filetype.Unknown
+				case o.doubt != nil:
+					f.Type = o.doubt.Decide(head)
 				default:
-					f.Type = t.byFirstLine(head)
+					f.Type = filetype.ByStart(head)
 				}
 			}
 		})
@@ -132,32 +132,6 @@ func (t *Tree) On(fsys fs.FS, paths, changed []string) *Tree {
 	return out
 }
 
-func (a *ambiguity) worthReading(present map[*Type]bool) bool {
-	if a.always {
-		return true
-	}
-	last := a.rules[len(a.rules)-1].typ
-	for _, r := range a.rules {
-		if r.typ != last && present[r.typ] {
-			return true
-		}
-	}
-	return false
-}
-
-func (a *ambiguity) decide(head []byte) *Type {
-	lines := bytes.Split(head, []byte("\n"))
-	for i, line := range lines {
-		lines[i] = bytes.TrimLeft(line, " \t")
-	}
-	for _, r := range a.rules {
-		if r.expr == nil || slices.ContainsFunc(lines, r.expr.Match) {
-			return r.typ
-		}
-	}
-	return Unknown
-}
-
 var errFolder = errors.New("is a folder")
 
 // head reads what a regular file starts with, at the end of a link, too.
@@ -181,13 +155,13 @@ func (r *Reader) head(p string) ([]byte, error) {
 
 // Count is a file type and how many files have it.
 type Count struct {
-	Type  *Type
+	Type  *filetype.Type
 	Files int
 }
 
 // Counts returns the types present, most files first, then by name.
 func (t *Tree) Counts() []Count {
-	by := map[*Type]int{}
+	by := map[*filetype.Type]int{}
 	for _, f := range t.Files {
 		by[f.Type]++
 	}

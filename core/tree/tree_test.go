@@ -2,12 +2,13 @@ package tree
 
 import (
 	"io/fs"
-	"strings"
 	"testing"
 	"testing/fstest"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"jollytreaty/core/filetype"
 )
 
 func TestTypes(t *testing.T) {
@@ -67,39 +68,7 @@ func TestGoneFoldersAndCounts(t *testing.T) {
 		paths = append(paths, f.Path)
 	}
 	assert.Equal(t, []string{"dir/x.go", "odd", "y.go"}, paths, "sorted, without the folder and the vanished file")
-	assert.Equal(t, Count{TypeByID("go"), 2}, tree.Counts()[0])
-}
-
-func TestTableIsWellFormed(t *testing.T) {
-	assert.GreaterOrEqual(t, TypeCount(), 120)
-	seen := map[string]string{}
-	rows(typesTable, 6, func(f []string) {
-		assert.Contains(t, []string{"yes", "no"}, f[2], f[0])
-		assert.Equal(t, strings.ToLower(f[0]), f[0])
-		for _, ext := range strings.Fields(f[3]) {
-			assert.Empty(t, seen[ext], "%s is %s and %s", ext, seen[ext], f[0])
-			seen[ext] = f[0]
-		}
-	})
-	for ext, a := range theTable().ambiguous {
-		assert.Empty(t, seen[ext], "%s is in both tables", ext)
-		for _, r := range a.rules {
-			assert.NotNil(t, r.typ, ext)
-		}
-		assert.Nil(t, a.rules[len(a.rules)-1].expr, "the last rule of %s always matches", ext)
-	}
-}
-
-// Words that are no ids lead to the one that was meant.
-func TestNoType(t *testing.T) {
-	for word, want := range map[string]string{
-		"Assembly": "asm", "js": "javascript", ".kt": "kotlin", "yml": "yaml", "Kotlin": "kotlin", "C++": "cpp", "kotlim": "kotlin", "typescrpt": "typescript",
-	} {
-		assert.ErrorContains(t, NoType(word), " is "+want, word)
-	}
-	for _, word := range []string{"", "klingon", "zz"} {
-		assert.ErrorContains(t, NoType(word), "see the ids in", word)
-	}
+	assert.Equal(t, Count{filetype.ByID("go"), 2}, tree.Counts()[0])
 }
 
 // A tree of a later state is as if it were built anew, but what did not change is not
