@@ -34,7 +34,7 @@ func (s *session) surveyCommand() *cobra.Command {
 			defer r.Close()
 			if installed {
 				for _, p := range result.Programs {
-					result.Add(p.Entry, r.Installed(p.Entry.Executables()))
+					result.Add(p.Entry, r.Installed(p.Entry.Executables(), result.Picture.Catalog.Places.Tools))
 					result.Add(p.Entry, r.Above(result.SearchedAbove(p.Entry)))
 					if !p.Entry.Personal.Alone || !result.HasSettings(p.Entry) {
 						result.Add(p.Entry, repo.Personal(p.Entry.Personal.Files))

@@ -9,6 +9,7 @@ import (
 	"os/signal"
 	"path"
 	"path/filepath"
+	"slices"
 	"strings"
 	"syscall"
 	"time"
@@ -17,6 +18,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"jollytreaty/core/audit"
+	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/conflict"
 	"jollytreaty/present"
@@ -50,7 +52,7 @@ func (s *session) watch(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	w := &watcher{session: s, matters: claim.Matters(c), open: map[string]*conflict.Finding{}}
+	w := &watcher{session: s, matters: claim.Matters(c), depots: c.Places.Depots, open: map[string]*conflict.Finding{}}
 	if w.notify, err = fsnotify.NewWatcher(); err != nil {
 		return ioFailure(fmt.Errorf("the system cannot tell of changes: %w", err))
 	}
@@ -76,6 +78,7 @@ type watcher struct {
 	root    string
 	notify  *fsnotify.Watcher
 	matters func(path string) bool
+	depots  []*catalog.Depot // folders of installed packages, which nobody here edits
 	open    map[string]*conflict.Finding
 	trouble string // why the last audit failed
 }
@@ -89,7 +92,8 @@ func (w *watcher) add(dir string) error {
 		if !d.IsDir() {
 			return nil
 		}
-		if name := d.Name(); name == ".git" || name == ".hg" || name == ".svn" || name == "node_modules" {
+		if name := d.Name(); name == ".git" || name == ".hg" || name == ".svn" ||
+			slices.ContainsFunc(w.depots, func(d *catalog.Depot) bool { return d.Folder == name }) {
 			return filepath.SkipDir
 		}
 		err = w.notify.Add(p)

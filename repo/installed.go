@@ -10,16 +10,13 @@ import (
 	"jollytreaty/core/sign"
 )
 
-// toolFolders are where package managers put the executables of a project.
-var toolFolders = []string{"node_modules/.bin", "vendor/bin", ".venv/bin", "venv/bin", ".venv/Scripts", "bin", ".bin", "tools/bin"}
-
-// Installed looks for executables with the given names in the project's own tool
-// folders and on the path. It runs none of them. What it finds in the project
+// Installed looks for executables with the given names in the folders of the project
+// where its tools lie, and on the path. It runs none of them. What it finds in the project
 // comes first, with its path from the root.
-func (r *Repo) Installed(names []string) []presence.Seen {
+func (r *Repo) Installed(names, folders []string) []presence.Seen {
 	var out []presence.Seen
 	for _, name := range names {
-		for _, dir := range toolFolders {
+		for _, dir := range folders {
 			if runs(r.place.root.Stat(onThisSystem(dir + "/" + name))) {
 				out = append(out, presence.Seen{As: sign.Installed, Path: dir + "/" + name, Folder: "."})
 			}

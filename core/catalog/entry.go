@@ -65,9 +65,10 @@ type Entry struct {
 	Unknown string `toml:"unknown"`
 
 	// Levels are the words for how bad a departure is, each with what it stands
-	// for: "error", "warning" or "note". They stand at the key of a rule, or below
-	// it.
-	Levels map[string]string `toml:"levels"`
+	// for: "error", "warning" or "note". They stand at the key of a rule, or at
+	// one of the keys LevelAt below it.
+	Levels  map[string]string `toml:"levels"`
+	LevelAt []string          `toml:"level_at"` // the keys below, "" for the key itself
 
 	// FoldCase says that words are compared without regard to case.
 	FoldCase bool `toml:"fold_case"`
@@ -188,6 +189,10 @@ type Place struct {
 	// Syntaxes gives the syntax by file name where it differs from Syntax.
 	Syntaxes map[string]document.Syntax `toml:"syntaxes"`
 
+	// Functions are those whose call in settings written as code stands for their
+	// argument.
+	Functions []string `toml:"functions"`
+
 	// Section is the path of keys, within a shared file, of the program's part.
 	Section string `toml:"section"`
 
@@ -247,8 +252,11 @@ type Inherit struct {
 	Depot  string `toml:"depot"`  // the same, where every name is a path and some lead there
 	File   string `toml:"file"`   // the file of a package that holds its settings; by its manifest or any known name if ""
 	Prefix string `toml:"prefix"` // what a package's name starts with, left out in settings
-	Plugin string `toml:"plugin"` // the same of packages that "plugin:NAME/PART" names
-	Names  string `toml:"names"`  // which of the words there are names of bases, if not all: a regular expression
+	Plugin string `toml:"plugin"` // the same of packages that a name behind PluginMark names, with a part of them
+
+	PluginMark string `toml:"plugin_mark"`
+
+	Names string `toml:"names"` // which of the words there are names of bases, if not all: a regular expression
 }
 
 // Overrides says where a settings file keeps settings for some files only.

@@ -16,6 +16,19 @@ type Places struct {
 	Wrappers  []*Wrapper  `toml:"wrapper"`
 	Recipes   []*Recipe   `toml:"recipe"`
 
+	Ecosystems []*Ecosystem `toml:"ecosystem"`
+	Depots     []*Depot     `toml:"depot"`
+
+	// Declaring are names of manifests that may declare a package with settings to be
+	// extended.
+	Declaring []string `toml:"declaring"`
+
+	// Endings of files that settings name without them.
+	Unended []string `toml:"unended"`
+
+	// Tools are folders in which package managers put the programs of a project.
+	Tools []string `toml:"tools"`
+
 	// Inert are endings of files that hold no settings, unless their whole names are
 	// known.
 	Inert []string `toml:"inert"`
@@ -77,6 +90,7 @@ type Run struct {
 	Versions []string `toml:"versions"` // beside it, the paths of keys that may hold the program's version
 	Args     []string `toml:"args"`     // and of keys that may hold its arguments
 	Images   []string `toml:"images"`   // keys, at any depth, that name a container image
+	Folders  []string `toml:"folders"`  // beside it, keys of the folder it is run in
 	Globs    string   `toml:"globs"`    // beside it, the key of shell patterns of the files it is about
 	Hooks    *Hooks   `toml:"hooks"`
 
@@ -118,6 +132,11 @@ type Manifest struct {
 	// or of lists of requirements. "*" stands for any key.
 	Syntax document.Syntax `toml:"syntax"`
 	Keys   []string        `toml:"keys"`
+
+	// Names and Versions are keys of a package's name and version, where what
+	// declares it is a map.
+	Names    []string `toml:"names"`
+	Versions []string `toml:"versions"`
 
 	// Item is, in a file of lines, what a line that declares a package looks
 	// like, with the groups "name" and, it may be, "version"; Version a later

@@ -52,6 +52,7 @@ func (f *File) baseOf(named *document.Node) *document.Node {
 // inheriting resolves what settings files extend.
 type inheriting struct {
 	fsys    fs.FS
+	places  *catalog.Places
 	known   map[string]*File
 	extra   []*File // files that only others extend
 	missing []Missing
@@ -136,10 +137,10 @@ func (in *inheriting) one(f *File, r Reader, i catalog.Inherit, at *document.Nod
 			miss.Declared = cmp.Or(miss.Declared, in.declared(f.Folder, pack))
 			miss.Hint = notInstalled
 		}
-	case i.Plugin != "" && strings.HasPrefix(name, "plugin:"):
-		plugin, _, _ := strings.Cut(strings.TrimPrefix(name, "plugin:"), "/")
+	case i.Plugin != "" && strings.HasPrefix(name, i.PluginMark):
+		plugin, _, _ := strings.Cut(strings.TrimPrefix(name, i.PluginMark), "/")
 		if strings.HasPrefix(plugin, "@") {
-			plugin = path.Dir(strings.TrimPrefix(name, "plugin:"))
+			plugin = path.Dir(strings.TrimPrefix(name, i.PluginMark))
 		}
 		miss.Declared = in.declared(f.Folder, packageOf(plugin, i.Plugin))
 		miss.Hint = "what a plugin sets is not read; write down here what matters of it"
@@ -209,7 +210,7 @@ func packagesAt(name, folder string) []string {
 // file returns the path of a file that is there, with an ending if it needs
 // one, or "".
 func (in *inheriting) file(p string) string {
-	for _, ending := range []string{"", ".json", ".js", ".cjs", ".mjs", ".yml", ".yaml", ".toml", "/index.js", "/index.json"} {
+	for _, ending := range append([]string{""}, in.places.Unended...) {
 		if fs.ValidPath(p + ending) {
 			if info, err := fs.Stat(in.fsys, p+ending); err == nil && info.Mode().IsRegular() {
 				return p + ending
@@ -233,7 +234,7 @@ func (in *inheriting) installed(folder string, i catalog.Inherit, name, file str
 				if p := in.file(path.Join(root, file)); p != "" {
 					return p
 				}
-			} else if p := in.mainOf(root); p != "" {
+			} else if p := in.mainOf(root, in.places.Depot(i.Folder)); p != "" {
 				return p
 			}
 		}
@@ -244,21 +245,22 @@ func (in *inheriting) installed(folder string, i catalog.Inherit, name, file str
 }
 
 // mainOf returns the file that a package's manifest names as its main one.
-func (in *inheriting) mainOf(root string) string {
-	var manifest struct {
-		Main string `json:"main"`
+func (in *inheriting) mainOf(root string, depot catalog.Depot) string {
+	if text, err := readAll(in.fsys, path.Join(root, depot.Manifest)); err == nil {
+		manifest := map[string]any{}
+		if json.Unmarshal(text, &manifest) == nil {
+			if main, _ := manifest[depot.Main].(string); main != "" {
+				return in.file(path.Join(root, main))
+			}
+		}
 	}
-	text, err := readAll(in.fsys, path.Join(root, "package.json"))
-	if err == nil && json.Unmarshal(text, &manifest) == nil && manifest.Main != "" {
-		return in.file(path.Join(root, manifest.Main))
-	}
-	return in.file(path.Join(root, "index"))
+	return in.file(path.Join(root, depot.Index))
 }
 
 // declared returns the manifest above the folder that names the package, or "".
 func (in *inheriting) declared(folder, name string) string {
 	for dir := folder; ; dir = path.Dir(dir) {
-		for _, manifest := range []string{"package.json", "Gemfile", "composer.json"} {
+		for _, manifest := range in.places.Declaring {
 			text, err := readAll(in.fsys, path.Join(dir, manifest))
 			if err == nil && (bytes.Contains(text, []byte(`"`+name+`"`)) || bytes.Contains(text, []byte(`'`+name+`'`))) {
 				return path.Join(dir, manifest)

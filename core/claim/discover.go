@@ -191,7 +191,7 @@ func (p *Picture) discover(fsys fs.FS, paths []string, given map[string]*File, o
 		}
 	}
 	shareMacros(kept)
-	in := &inheriting{fsys: fsys, known: map[string]*File{}}
+	in := &inheriting{fsys: fsys, places: p.Catalog.Places, known: map[string]*File{}}
 	for _, f := range kept {
 		in.known[f.Path] = f
 	}
@@ -307,7 +307,7 @@ func (f *File) read(fsys fs.FS) error {
 	if err != nil {
 		return err
 	}
-	f.Doc, err = document.ParseSettings(syntax, f.Path, src)
+	f.Doc, err = document.ParseSettings(syntax, f.Path, src, f.Readers[0].Place.Functions...)
 	if err != nil {
 		if !errors.As(err, &f.Err) {
 			return err

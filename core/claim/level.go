@@ -1,9 +1,10 @@
 package claim
 
-import "jollytreaty/core/catalog"
+import (
+	"strings"
 
-// below are the keys, under that of a rule, that may say how bad a departure is.
-var below = []string{"", "/0", "/level", "/severity", "/Severity", "/1/severity"}
+	"jollytreaty/core/catalog"
+)
 
 // level finds how bad the program takes departures to be, as its settings say.
 func (s *stack) level(e *catalog.Entry, q *catalog.Question) (string, Where) {
@@ -20,8 +21,8 @@ func (s *stack) level(e *catalog.Entry, q *catalog.Question) (string, Where) {
 			continue
 		}
 		for _, key := range keys {
-			for _, under := range below {
-				n := l.node.Find(key + under)
+			for _, under := range e.LevelAt {
+				n := l.node.Find(strings.TrimSuffix(key+"/"+under, "/"))
 				if n == nil {
 					continue
 				}

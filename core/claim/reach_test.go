@@ -39,8 +39,10 @@ from = [{ key = "width" }]
 `))
 	require.NoError(t, err)
 	return &catalog.Catalog{Entries: []*catalog.Entry{e}, Places: &catalog.Places{
-		Runs:       []*catalog.Run{{As: sign.CI, When: sign.InCI, Files: []string{"ci.sh", ".ci/*.yml"}, Lines: "shell"}},
-		Manifests:  []*catalog.Manifest{{As: sign.Dependency, Ecosystem: "go", Files: []string{"go.mod"}, Item: `^require (?P<name>\S+)`}},
+		Runs:      []*catalog.Run{{As: sign.CI, When: sign.InCI, Files: []string{"ci.sh", ".ci/*.yml"}, Lines: "shell"}},
+		Manifests: []*catalog.Manifest{{As: sign.Dependency, Ecosystem: "go", Files: []string{"go.mod"}, Item: `^require (?P<name>\S+)`}},
+		Declaring: []string{"package.json"}, Unended: []string{".json", ".js"},
+		Depots:     []*catalog.Depot{{Folder: "node_modules", Manifest: "package.json", Main: "main", Index: "index"}},
 		Unfamiliar: []string{".*lint*rc"}, Endings: []string{"lint.yml"}, Homes: []string{"config"},
 		Hidden: []string{".*rc"}, Words: []string{"style"}, Data: []string{".xml"}, Keys: []string{"indent(_?size)?", "quotes?"},
 	}}
@@ -53,7 +55,7 @@ files = ["quay.json", "quay.js"]
 syntax = "json"
 syntaxes = { "quay.js" = "javascript" }
 search = "nearest"
-extends = [{ key = "extends", paths = true, folder = "node_modules", prefix = "quay-config-", plugin = "quay-plugin-" }]
+extends = [{ key = "extends", paths = true, folder = "node_modules", prefix = "quay-config-", plugin = "quay-plugin-", plugin_mark = "plugin:" }]
 [bases."quay:wide"]
 width = 150
 `
@@ -124,7 +126,7 @@ func TestMissingBases(t *testing.T) {
 files = ["quay.json"]
 syntax = "json"
 search = "nearest"
-extends = [{ key = "extends", paths = true, folder = "node_modules", plugin = "quay-plugin-" }]
+extends = [{ key = "extends", paths = true, folder = "node_modules", plugin = "quay-plugin-", plugin_mark = "plugin:" }]
 `)
 	for archive, declared := range map[string]string{
 		"-- quay.json --\n{\"extends\": \"harbour\"}\n":                                                                           "",

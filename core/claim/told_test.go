@@ -94,6 +94,7 @@ roles = ["linter"]
 covers = ["go"]
 commands = ["gauge"]
 levels = { bad = "error", meh = "warning", 1 = "warning" }
+level_at = ["", "0", "level", "severity", "1/severity"]
 [runs]
 does = "checks"
 writes = ["--fix"]

@@ -9,10 +9,6 @@ import (
 	"jollytreaty/core/scan"
 )
 
-// returning are the last words of calls that return their argument, or a list
-// of their arguments.
-var returning = []string{"defineConfig", "defineFlatConfig", "config", "freeze", "array", "dict", "tuple", "list"}
-
 // maxCodeTokens bounds the text that is read as code.
 const maxCodeTokens = 200_000
 
@@ -339,12 +335,12 @@ func (c *codeReader) word() *Node {
 			}
 			return c.opaque(from, module)
 		}
-		if slices.Contains(returning, last) {
-			list := c.arguments()
-			if list.Kind == List && len(list.Items) == 1 && last != "array" && list.Items[0].Kind != Scalar {
-				return list.Items[0]
+		if list := slices.Contains(c.in.lists, last); list || slices.Contains(c.in.keeps, last) || slices.Contains(c.d.functions, last) {
+			args := c.arguments()
+			if args.Kind == List && len(args.Items) == 1 && !list && args.Items[0].Kind != Scalar {
+				return args.Items[0]
 			}
-			return list
+			return args
 		}
 		c.pos = c.matching(c.pos) + 1
 		return c.opaque(from, c.reference(path)+"()")

@@ -56,7 +56,8 @@ type Document struct {
 	Src    []byte
 	Root   *Node
 
-	how        *syntax // what there is to know of the syntax
+	how        *syntax  // what there is to know of the syntax
+	functions  []string // that return their argument
 	lineStarts []int
 	cursor     cursor
 	counting   sync.Once
@@ -78,15 +79,16 @@ func (e *SyntaxError) Error() string {
 const MaxSize = 4 << 20
 
 // newDocument is a document that is not parsed yet.
-func newDocument(syntax Syntax, path string, src []byte) *Document {
-	d := &Document{Path: path, Syntax: syntax, how: syntaxes[syntax], Src: src}
+func newDocument(syntax Syntax, path string, src []byte, functions ...string) *Document {
+	d := &Document{Path: path, Syntax: syntax, how: syntaxes[syntax], Src: src, functions: functions}
 	d.index()
 	return d
 }
 
-// Parse reads src. The error is a *SyntaxError.
-func Parse(syntax Syntax, path string, src []byte) (*Document, error) {
-	d := newDocument(syntax, path, src)
+// Parse reads src. In settings written as code, calls of the functions are known to
+// return their argument. The error is a *SyntaxError.
+func Parse(syntax Syntax, path string, src []byte, functions ...string) (*Document, error) {
+	d := newDocument(syntax, path, src, functions...)
 	switch {
 	case d.how == nil:
 		return nil, d.errorAt(0, "unknown syntax %q", syntax)
@@ -116,6 +118,11 @@ func Parse(syntax Syntax, path string, src []byte) (*Document, error) {
 	}
 	d.Root.indexKeys(0)
 	return d, nil
+}
+
+// Again reads another text as the document was read. The error is a *SyntaxError.
+func (d *Document) Again(src []byte) (*Document, error) {
+	return Parse(d.Syntax, d.Path, src, d.functions...)
 }
 
 // opensBrace reports whether the document starts as a JSON object does.
@@ -256,11 +263,11 @@ const MaxSettings = 50_000
 const maxLines = 2 * MaxSettings
 
 // ParseSettings reads src as Parse does, but not more than MaxSettings.
-func ParseSettings(syntax Syntax, path string, src []byte) (*Document, error) {
+func ParseSettings(syntax Syntax, path string, src []byte, functions ...string) (*Document, error) {
 	if len(src) <= MaxSize && (bytes.Count(src, []byte("\n")) > maxLines || bytes.Count(src, []byte(",")) > maxLines) {
 		return nil, newDocument(syntax, path, src).errorAt(0, "has more than %d lines or commas, too much to be read as settings", maxLines)
 	}
-	d, err := Parse(syntax, path, src)
+	d, err := Parse(syntax, path, src, functions...)
 	if err == nil {
 		err = d.excess()
 	}

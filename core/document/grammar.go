@@ -5,6 +5,9 @@ type grammar struct {
 	// statement reads a statement at the top level.
 	statement func(*codeReader)
 
+	keeps []string // functions that return their only argument
+	lists []string // functions that return a list of their arguments
+
 	opening  string // behind which the code starts, "" for the start of the file
 	local    string // the word before a name that only the file itself uses, "" for none
 	sections bool   // an indented block under "with" is a section
@@ -17,10 +20,10 @@ type grammar struct {
 }
 
 var (
-	scriptGrammar = &grammar{statement: (*codeReader).scriptStatement, indexed: true, objects: true}
+	scriptGrammar = &grammar{keeps: []string{"freeze"}, statement: (*codeReader).scriptStatement, indexed: true, objects: true}
 	rubyGrammar   = &grammar{statement: (*codeReader).plainStatement, indexed: true, spreads: true, calls: true}
-	phpGrammar    = &grammar{statement: (*codeReader).phpStatement, opening: "<?php", dotCalls: true}
-	pythonGrammar = &grammar{statement: (*codeReader).plainStatement, indexed: true, spreads: true, sections: true}
+	phpGrammar    = &grammar{lists: []string{"array"}, statement: (*codeReader).phpStatement, opening: "<?php", dotCalls: true}
+	pythonGrammar = &grammar{keeps: []string{"dict", "tuple", "list"}, statement: (*codeReader).plainStatement, indexed: true, spreads: true, sections: true}
 	luaGrammar    = &grammar{statement: (*codeReader).plainStatement, local: "local"}
 	elixirGrammar = &grammar{statement: (*codeReader).lastValue, indexed: true, tuples: true}
 )

@@ -131,7 +131,7 @@ func (f *Finder) bring(ecosystem, name string, b bringer) {
 		by = map[string][]bringer{}
 		f.packages[ecosystem] = by
 	}
-	name = packageName(ecosystem, name)
+	name = f.catalog.Places.Ecosystem(ecosystem).Package(name)
 	by[name] = append(by[name], b)
 }
 
@@ -164,15 +164,6 @@ func (k *kind) is(p string) bool {
 		return k.match.Match(p)
 	}
 	return p == k.pattern || strings.HasSuffix(p, "/"+k.pattern)
-}
-
-// packageName is a package's name as its ecosystem compares names.
-func packageName(ecosystem, name string) string {
-	name = strings.ToLower(name)
-	if ecosystem == "pypi" {
-		return strings.NewReplacer("_", "-", ".", "-").Replace(name)
-	}
-	return name
 }
 
 // kindsOf returns what the file at p is.

@@ -49,16 +49,16 @@ func (r *reading) declaration(m *catalog.Manifest, d *document.Document, n *docu
 		for _, p := range n.Items {
 			version := p.Text()
 			if p.Kind == document.Map {
-				version = textOf(p, "version", "rev", "tag", "ref")
+				version = textOf(p, m.Versions...)
 			}
 			item(p.Key, version, p)
 		}
 	case n.Kind == document.List:
 		for _, p := range n.Items {
 			if p.Kind == document.Map {
-				item(textOf(p, "name"), textOf(p, "version"), p)
-			} else if m := requirement.FindStringSubmatch(p.Text()); m != nil {
-				item(m[1], strings.TrimSpace(m[2]), p)
+				item(textOf(p, m.Names...), textOf(p, m.Versions...), p)
+			} else if match := requirement.FindStringSubmatch(p.Text()); match != nil {
+				item(match[1], strings.TrimSpace(match[2]), p)
 			}
 		}
 	default:
@@ -144,13 +144,7 @@ func (f *Finder) compiled(expr string) *regexp.Regexp {
 
 // declares adds the programs that come with a package.
 func (r *reading) declares(m *catalog.Manifest, name, version string, line int, folder string) {
-	version = strings.TrimSpace(version)
-	if _, rest, ok := strings.Cut(version, ":"); ok && (strings.HasPrefix(version, "npm:") || strings.HasPrefix(version, "workspace:") || strings.HasPrefix(version, "jsr:")) {
-		if i := strings.LastIndexByte(rest, '@'); i > 0 {
-			rest = rest[i+1:]
-		}
-		version = rest
-	}
+	version = r.catalog.Places.Ecosystem(m.Ecosystem).Version(strings.TrimSpace(version))
 	if m.Least && version != "" && version[0] >= '0' && version[0] <= '9' {
 		version = "^" + version
 	}
@@ -164,32 +158,21 @@ func (r *reading) declares(m *catalog.Manifest, name, version string, line int, 
 
 // named returns the programs that a package of an ecosystem brings.
 func (f *Finder) named(ecosystem, name string) []bringer {
-	by := f.packages[ecosystem]
-	name = packageName(ecosystem, name)
-	if list := by[name]; list != nil {
-		return list
-	}
-	if ecosystem == "go" { // a package within a module, or the module of one
-		for p := name; strings.Contains(p, "/"); p = p[:strings.LastIndexByte(p, '/')] {
-			if list := by[p]; list != nil {
-				return list
-			}
-		}
-	}
-	if group, artifact, ok := strings.Cut(name, ":"); ok && ecosystem == "jvm" {
-		if list := by[artifact]; list != nil {
+	kind, by := f.catalog.Places.Ecosystem(ecosystem), f.packages[ecosystem]
+	for _, name := range kind.Names(name) {
+		if list := by[name]; list != nil {
 			return list
 		}
-		return by[group]
 	}
-	if ecosystem == "tool" {
-		var out []bringer
-		for _, e := range f.commands[name] {
-			if slices.Contains(e.Commands, name) {
-				out = append(out, bringer{program: e})
-			}
+	if kind == nil || !kind.Commands {
+		return nil
+	}
+	var out []bringer
+	name = kind.Package(name)
+	for _, e := range f.commands[name] {
+		if slices.Contains(e.Commands, name) {
+			out = append(out, bringer{program: e})
 		}
-		return out
 	}
-	return nil
+	return out
 }

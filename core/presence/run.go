@@ -86,7 +86,7 @@ func (w *walker) walk(n *document.Node, depth int) {
 	}
 	for _, item := range n.Items {
 		in := w.base
-		if dir := textOf(n, "working-directory", "root", "dir", "cwd"); dir != "" && item.Kind == document.Scalar {
+		if dir := textOf(n, w.run.Folders...); dir != "" && item.Kind == document.Scalar {
 			in.folder = w.below(in.folder, dir)
 		}
 		if w.run.Globs != "" && n.Get(w.run.Globs) != nil {

@@ -444,7 +444,7 @@ func (e *editor) apply(fe *fileEdit) ([]byte, error) {
 		return nil, err
 	}
 	for _, a := range fe.adds {
-		again, err := document.Parse(fe.syntax, fe.path, text)
+		again, err := doc.Again(text)
 		if err != nil {
 			return nil, err
 		}

@@ -126,7 +126,7 @@ func (fe *fileEdit) renewed(doc *document.Document) []document.Edit {
 	}
 	text, err := doc.Apply(out)
 	if err == nil {
-		_, err = document.Parse(doc.Syntax, doc.Path, text)
+		_, err = doc.Again(text)
 	}
 	if err != nil {
 		return nil
