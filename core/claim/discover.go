@@ -184,6 +184,8 @@ func (p *Picture) discover(fsys fs.FS, paths []string, given map[string]*File, o
 	for i, f := range files {
 		switch {
 		case errors.Is(errs[i], fs.ErrNotExist), errors.Is(errs[i], errNoSection):
+		case f.Err != nil && len(f.Readers) == 0:
+			p.Broken = append(p.Broken, Broken{Path: f.Path, Line: f.Err.Line, Column: f.Err.Column, Why: "cannot be read: " + f.Err.Message})
 		case errs[i] != nil:
 			p.Broken = append(p.Broken, Broken{Path: f.Path, Why: fmt.Sprintf("cannot be opened: %v", plain(errs[i]))})
 		default:
@@ -315,6 +317,8 @@ func (f *File) read(fsys fs.FS) error {
 		if sections := f.sectionNames(); sections != nil && !mentions(src, sections) {
 			return errNoSection // a broken shared file that is none of our business
 		}
+		// Who would have a section there is not known, so that it speaks for nobody.
+		f.Readers = slices.DeleteFunc(f.Readers, func(r Reader) bool { return r.Place.Section != "" })
 		return nil
 	}
 	f.Readers = slices.DeleteFunc(f.Readers, func(r Reader) bool {

@@ -171,7 +171,7 @@ func (s *stack) fallback(g *Group, e *catalog.Entry, r *rule.Rule, q *catalog.Qu
 
 // defaultOf is the program's default in the version that is used for the group.
 func (g *Group) defaultOf(e *catalog.Entry, q *catalog.Question) any {
-	for _, version := range slices.Sorted(maps.Keys(q.Before)) {
+	for _, version := range slices.SortedFunc(maps.Keys(q.Before), presence.CompareVersions) {
 		said, older := false, true
 		for _, s := range g.signs[e] {
 			if s.Version != "" && !s.Foreign {

@@ -33,7 +33,7 @@ func (d *Document) Rename(n *Node, to []string) ([]Edit, error) {
 		return []Edit{{start, end, tomlKey(to)}}, nil
 	}
 	table := above.Get(to[0])
-	if table == nil || table.Kind == Map && table.flow && !d.braced(table) {
+	if table == nil || table.Kind == Map && table.flow && !(d.braces(table) && len(table.Items) > 0) {
 		return []Edit{{start, end, tomlKey(to)}}, nil
 	}
 	if table.Kind != Map || table.flow || table.insert < 0 {
@@ -54,12 +54,6 @@ func escaped(keys []string) string {
 		out[i] = Escape(key)
 	}
 	return strings.Join(out, "/")
-}
-
-// braced reports whether a table is written in braces.
-func (d *Document) braced(n *Node) bool {
-	_, value, found := bytes.Cut(d.Src[n.KeyStart:n.End], []byte("="))
-	return found && bytes.HasPrefix(bytes.TrimLeft(value, " \t"), []byte("{")) && len(n.Items) != 0
 }
 
 // keySpan returns where the name of a key stands, without quotes.

@@ -112,7 +112,7 @@ func TestReadWidely(t *testing.T) {
 		{"elixir name", Elixir, "a = [x: 1]\n[b: a]\n", "b/x", int64(1), 1, 6},
 	} {
 		t.Run(c.name, func(t *testing.T) {
-			d, err := Parse(c.syntax, "file", []byte(c.src))
+			d, err := Parse(c.syntax, "file", []byte(c.src), "defineConfig", "config")
 			require.NoError(t, err)
 			n := d.Root.Find(c.path)
 			require.NotNil(t, n)

@@ -191,10 +191,13 @@ func (d *Document) tomlValue(v *unstable.Node, base int) *Node {
 // else a table at the end.
 func (d *Document) addTOML(keys []string, value any) (Edit, error) {
 	table, last := d.Root, len(keys)-1
-	for _, k := range keys[:last] {
+	for i, k := range keys[:last] {
 		next := table.Get(k)
 		if next == nil {
 			return d.newTable(keys, value), nil
+		}
+		if next.Kind == Map && d.inBraces(next) {
+			return d.addInBraces(next, keys[i+1:], value), nil
 		}
 		if next.flow || next.Kind == Scalar {
 			return Edit{}, fmt.Errorf("%s: %s is written in one line with its keys, to which nothing is added", d.Path, k)
@@ -206,6 +209,30 @@ func (d *Document) addTOML(keys []string, value any) (Edit, error) {
 	}
 	return Edit{table.insert, table.insert, d.lineBreakBefore(table.insert) + table.indent +
 		tomlKey(keys[last:]) + " = " + d.scalar(value, "") + d.newline()}, nil
+}
+
+// inBraces reports whether a table is written in braces.
+func (d *Document) inBraces(n *Node) bool {
+	return n.flow && n.End > n.Start && d.Src[n.End-1] == '}' && d.braces(n)
+}
+
+// braces reports whether the value of a key starts with a brace.
+func (d *Document) braces(n *Node) bool {
+	_, value, found := bytes.Cut(d.Src[n.KeyStart:n.End], []byte("="))
+	return found && bytes.HasPrefix(bytes.TrimLeft(value, " \t"), []byte("{"))
+}
+
+// addInBraces adds a key behind those of a table in braces.
+func (d *Document) addInBraces(table *Node, keys []string, value any) Edit {
+	pair := tomlKey(keys) + " = " + d.scalar(value, "")
+	if len(table.Items) == 0 {
+		return Edit{table.End - 1, table.End - 1, " " + pair + " "}
+	}
+	end := 0
+	for _, item := range table.Items {
+		end = max(end, item.End)
+	}
+	return Edit{end, end, ", " + pair}
 }
 
 // newTable adds a key in a table of its own at the end.

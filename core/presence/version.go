@@ -73,6 +73,9 @@ func Before(version, other string) bool {
 	return len(v) > 0 && order(v, numbers(other)) < 0
 }
 
+// CompareVersions orders versions by their numbers, oldest first.
+func CompareVersions(a, b string) int { return slices.Compare(numbers(a), numbers(b)) }
+
 // numbers are the leading numbers of a version.
 func numbers(v string) []int {
 	v, _, _ = strings.Cut(v, "+")

@@ -1,6 +1,7 @@
 package presence
 
 import (
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -57,4 +58,10 @@ func TestBefore(t *testing.T) {
 	assert.False(t, Before("2.0.0", "2.0"))
 	assert.False(t, Before("latest", "2.0"))
 	assert.False(t, Before("", "2.0"))
+}
+
+func TestCompareVersions(t *testing.T) {
+	versions := []string{"0.100", "0.84", "10.0", "2.0", "0.9"}
+	slices.SortFunc(versions, CompareVersions)
+	assert.Equal(t, []string{"0.9", "0.84", "0.100", "2.0", "10.0"}, versions)
 }

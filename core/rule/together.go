@@ -23,7 +23,7 @@ type Stance struct {
 // Verdict is what comes of two stances on one rule.
 type Verdict uint8
 
-// The verdicts, worst first.
+// The verdicts. All but Together say what is the matter.
 const (
 	Together   Verdict = iota // one text satisfies both
 	Writers                   // each rewrites what the other wrote

@@ -352,7 +352,9 @@ func (d *draft) propose() (*Plan, error) {
 	if plan.Edits, err = e.finish(); err != nil {
 		return nil, err
 	}
-	e.writeTreaty(plan)
+	if err := e.writeTreaty(plan); err != nil {
+		return nil, err
+	}
 	slices.SortFunc(plan.Edits, func(a, b Edit) int { return strings.Compare(a.Path, b.Path) })
 	return plan, nil
 }

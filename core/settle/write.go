@@ -17,7 +17,7 @@ import (
 // writeTreaty schedules the treaty file: an article for every assignment, split
 // where parts of the tree have another style. Articles that are there keep
 // their word; what they leave unsaid is added.
-func (e *editor) writeTreaty(plan *Plan) {
+func (e *editor) writeTreaty(plan *Plan) error {
 	var drafts []treaty.Article
 	additions := map[int]map[string]rule.Value{} // by the line of an article that is there
 	for _, part := range e.parts() {
@@ -38,7 +38,10 @@ func (e *editor) writeTreaty(plan *Plan) {
 			Type: part.typ.ID, Formatter: part.formatter.ID, Reason: part.because, Paths: part.paths, Style: style,
 		})
 	}
-	before, after := e.d.Audit.Treaty.Extend(drafts, additions)
+	before, after, err := e.d.Audit.Treaty.Extend(drafts, additions)
+	if err != nil {
+		return err
+	}
 	if string(before) != string(after) {
 		action := Change
 		if before == nil {
@@ -46,6 +49,7 @@ func (e *editor) writeTreaty(plan *Plan) {
 		}
 		plan.Edits = append(plan.Edits, Edit{Path: treaty.Name, Action: action, Before: before, After: after})
 	}
+	return nil
 }
 
 // common returns what two styles agree on.

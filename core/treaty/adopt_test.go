@@ -43,7 +43,8 @@ func TestHouseRules(t *testing.T) {
 	assert.Equal(t, rule.Number(120), a.Style["max_line_length"], "the nearest word wins")
 	assert.Equal(t, "../house/base.toml", tr.For("rust", "a.rs").Path)
 	assert.NotNil(t, tr.Exemption("svg"))
-	_, after := tr.Extend(nil, map[int]map[string]rule.Value{a.Line: {"max_line_length": rule.Number(120)}})
+	_, after, err := tr.Extend(nil, map[int]map[string]rule.Value{a.Line: {"max_line_length": rule.Number(120)}})
+	require.NoError(t, err)
 	assert.NotContains(t, string(after), "rustfmt", "house rules are not copied")
 }
 
@@ -82,7 +83,8 @@ func TestHouseRulesOfThePerson(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, rule.Number(100), alone.For("go", "a.go").Style["max_line_length"])
 	assert.Nil(t, alone.Source(), "there is no treaty file")
-	before, after := alone.Extend([]Article{{Type: "go", Formatter: "gofmt"}}, nil)
+	before, after, err := alone.Extend([]Article{{Type: "go", Formatter: "gofmt"}}, nil)
+	require.NoError(t, err)
 	assert.Nil(t, before)
 	assert.NotContains(t, string(after), "100")
 

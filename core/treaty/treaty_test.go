@@ -86,19 +86,21 @@ func TestNoTreatySaysNothing(t *testing.T) {
 	assert.Nil(t, none.Exemption("go"))
 	assert.Nil(t, none.Waiver("a1b2c3d4", time.Now()))
 	assert.Empty(t, none.Parts())
-	before, after := none.Extend(nil, nil)
+	before, after, err := none.Extend(nil, nil)
+	require.NoError(t, err)
 	assert.Nil(t, before)
 	assert.Nil(t, after)
 }
 
 func TestExtendKeepsWhatIsThere(t *testing.T) {
 	tr := parse(t, sample)
-	before, after := tr.Extend(
+	before, after, err := tr.Extend(
 		[]Article{{Type: "rust", Formatter: "ruddy", Reason: "says \"so\"", Paths: []string{"a b/**"}, Style: map[string]rule.Value{"quotes": rule.Word("double"), "insert_final_newline": rule.Word("true")}}},
 		map[int]map[string]rule.Value{
 			4:  {"max_line_length": rule.Number(80), "indent_size": rule.Number(4)}, // the first stays as agreed
 			12: {"indent_size": rule.Number(8)},
 		})
+	require.NoError(t, err)
 	assert.Equal(t, sample, string(before))
 	assert.Equal(t, `# agreed in spring
 treaty = 1
@@ -139,8 +141,17 @@ paths = ["a b/**"]
 	again := parse(t, string(after))
 	assert.Equal(t, rule.Number(8), again.Articles[1].Style["indent_size"])
 	assert.Equal(t, "rust", again.Articles[2].Type)
-	_, unchanged := again.Extend(nil, map[int]map[string]rule.Value{4: {"indent_size": rule.Number(2)}})
+	_, unchanged, err := again.Extend(nil, map[int]map[string]rule.Value{4: {"indent_size": rule.Number(2)}})
+	require.NoError(t, err)
 	assert.Equal(t, string(after), string(unchanged))
+
+	braces := parse(t, "treaty = 1\n[[article]]\ntype = \"go\"\nstyle = { indent_size = 4 }\n")
+	_, added, err := braces.Extend(nil, map[int]map[string]rule.Value{2: {"quotes": rule.Word("double")}})
+	require.NoError(t, err)
+	assert.Contains(t, string(added), `style = { indent_size = 4, quotes = "double" }`)
+	dotted := parse(t, "treaty = 1\n[[article]]\ntype = \"go\"\nstyle.indent_size = 4\n")
+	_, _, err = dotted.Extend(nil, map[int]map[string]rule.Value{2: {"quotes": rule.Word("double")}})
+	assert.ErrorContains(t, err, "treaty.toml:2: the article cannot be added to", "and nothing is left out in silence")
 }
 
 func TestNewTreatyIsReadBack(t *testing.T) {
@@ -156,7 +167,8 @@ func TestNewTreatyIsReadBack(t *testing.T) {
 		}
 		style[r.ID] = v
 	}
-	_, text := none.Extend([]Article{{Type: "go", Formatter: "tidy", Style: style}}, nil)
+	_, text, err := none.Extend([]Article{{Type: "go", Formatter: "tidy", Style: style}}, nil)
+	require.NoError(t, err)
 	tr := parse(t, string(text))
 	assert.Equal(t, style, tr.Articles[0].Style)
 }

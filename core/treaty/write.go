@@ -18,12 +18,12 @@ const heading = "# What every program in this repository follows. Meant to be re
 // its end and styles to articles that are there, given by the line of each.
 // Rules that an article already answers are left alone, as is all other text.
 // On a nil treaty the text before is nil.
-func (t *Treaty) Extend(articles []Article, styles map[int]map[string]rule.Value) (before, after []byte) {
+func (t *Treaty) Extend(articles []Article, styles map[int]map[string]rule.Value) (before, after []byte, err error) {
 	if t == nil || t.doc == nil {
 		if len(articles) == 0 {
-			return nil, nil
+			return nil, nil, nil
 		}
-		return nil, []byte(heading + text(articles, "\n"))
+		return nil, []byte(heading + text(articles, "\n")), nil
 	}
 	before = t.doc.Src
 	var edits []document.Edit
@@ -43,9 +43,11 @@ func (t *Treaty) Extend(articles []Article, styles map[int]map[string]rule.Value
 			continue
 		}
 		for _, p := range pairs {
-			if edit, err := t.doc.Add([]string{"article", strconv.Itoa(i), "style", p[0].(string)}, p[1]); err == nil {
-				edits = append(edits, edit)
+			edit, err := t.doc.Add([]string{"article", strconv.Itoa(i), "style", p[0].(string)}, p[1])
+			if err != nil {
+				return before, nil, fmt.Errorf("%s:%d: the article cannot be added to: %w", a.Path, a.Line, err)
 			}
+			edits = append(edits, edit)
 		}
 	}
 	nl := "\n"
@@ -55,11 +57,8 @@ func (t *Treaty) Extend(articles []Article, styles map[int]map[string]rule.Value
 	if len(articles) > 0 {
 		edits = append(edits, document.Edit{Start: len(before), End: len(before), Text: text(articles, nl)})
 	}
-	after, err := t.doc.Apply(edits)
-	if err != nil {
-		return before, before
-	}
-	return before, after
+	after, err = t.doc.Apply(edits)
+	return before, after, err
 }
 
 // Source returns the text of the file, nil where there is none.
@@ -167,8 +166,8 @@ func (t *Treaty) naming(typeID, formatter string) ([]byte, error) {
 		}
 		return t.doc.Apply([]document.Edit{edit})
 	}
-	_, after := t.Extend([]Article{{Type: typeID, Formatter: formatter, Reason: "chosen by hand"}}, nil)
-	return after, nil
+	_, after, err := t.Extend([]Article{{Type: typeID, Formatter: formatter, Reason: "chosen by hand"}}, nil)
+	return after, err
 }
 
 // Draft returns the text of a treaty file with the articles that are about all
