@@ -16,7 +16,7 @@ import (
 // order is the packages of core in the order of the job. A package imports only
 // what stands before it. The first three know nothing of style.
 var order = []string{
-	"pattern", "nearest", "memory", "tree", "scan", "document", "rule", "catalog", "treaty", "presence", "claim", "evidence", "assign", "conflict", "audit", "settle",
+	"pattern", "nearest", "memory", "sign", "scan", "filetype", "tree", "document", "rule", "catalog", "treaty", "presence", "claim", "evidence", "assign", "conflict", "audit", "settle",
 }
 
 // outside is what core must not touch: it prints nothing, reads no flags and no

@@ -22,8 +22,11 @@ func Schemas() []string {
 
 // Schema returns the JSON Schema with the given name.
 func Schema(name string) ([]byte, error) {
-	if name == "entry" {
+	switch name {
+	case "entry":
 		return EntrySchema()
+	case "treaty":
+		return treatySchema()
 	}
 	return schemas.ReadFile(path.Join("schema", name+".json"))
 }

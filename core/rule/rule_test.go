@@ -98,7 +98,10 @@ func TestEachRule(t *testing.T) {
 				values = append(values, Word(w))
 			}
 			if r.Domain.Number {
-				values = append(values, Number(2), Number(4), Unlimited)
+				values = append(values, Number(2), Number(4))
+				if r.Domain.Unlimited {
+					values = append(values, Unlimited)
+				}
 			}
 			for _, v := range values {
 				parsed, err := r.Domain.Parse(v.Plain())
