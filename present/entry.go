@@ -65,6 +65,9 @@ func Entry(p *Page, e *catalog.Entry) {
 	}
 	table := [][]string{{"RULE", "ROLE", "DEFAULT", "FOR", "KEY"}}
 	for _, q := range e.Rules {
+		if q.Variant > 0 {
+			continue // told with the first
+		}
 		var keys []string
 		for _, w := range q.From {
 			if name := e.NameOf(w); !slices.Contains(keys, name) {

@@ -8,6 +8,7 @@ import (
 
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
+	"jollytreaty/core/rule"
 	"jollytreaty/core/sign"
 	"jollytreaty/core/treaty"
 )
@@ -63,15 +64,18 @@ func (a *Assignment) InPlay(e *catalog.Entry, g *claim.Group) bool {
 func For(p *claim.Picture, t *treaty.Treaty, g *claim.Group) Assignment {
 	var a Assignment
 	article := t.For(g.Type.ID, g.Examples[0])
+	var fixers []Candidate
 	for _, e := range p.Covering(g) {
-		if _, idle := g.Idle[e]; idle || !e.Has(catalog.Formatter) {
+		_, picked := g.Picked[e]
+		formats := e.Has(catalog.Formatter) || picked
+		if _, idle := g.Idle[e]; idle || !formats && !g.Fixes(e) || g.OnlyLints(e) {
 			continue
 		}
 		c := Candidate{Program: e, Reasons: g.Signs(e)}
 		if article != nil && article.Formatter == e.ID {
 			c.Reasons = append([]claim.Seen{{As: sign.Treaty, Path: article.Path, Line: article.Line}}, c.Reasons...)
 		}
-		if len(c.Reasons) == 0 {
+		if len(c.Reasons) == 0 || c.Reasons[0].As == sign.Lock {
 			continue
 		}
 		c.Part, _ = e.Covering(g.Type.ID)
@@ -79,7 +83,14 @@ func For(p *claim.Picture, t *treaty.Treaty, g *claim.Group) Assignment {
 			a.Excluded = append(a.Excluded, e)
 			continue
 		}
+		if !formats {
+			fixers = append(fixers, c)
+			continue
+		}
 		a.Candidates = append(a.Candidates, c)
+	}
+	if len(a.Candidates) == 0 {
+		a.Candidates = fixers // which leave the files in their layout where nobody else does
 	}
 	slices.SortStableFunc(a.Candidates, func(x, y Candidate) int {
 		return cmp.Or(cmp.Compare(y.strength(), x.strength()), cmp.Compare(x.Program.ID, y.Program.ID))
@@ -101,10 +112,34 @@ func For(p *claim.Picture, t *treaty.Treaty, g *claim.Group) Assignment {
 	})
 	if len(chosen) == 1 || chosen[0].strength() > chosen[1].strength() {
 		a.Formatter = &chosen[0]
-		chosen = chosen[1:]
+		chosen = slices.DeleteFunc(chosen[1:], func(c Candidate) bool { return beside(g, a.Formatter, c) })
 	}
 	a.Rivals = chosen
 	return a
+}
+
+// beside reports whether a candidate that covers a part of the files is no rival of
+// their formatter: where the editor names that one, or both write the part alike.
+func beside(g *claim.Group, formatter *Candidate, c Candidate) bool {
+	if c.Part == "" || formatter.Part != "" {
+		return false
+	}
+	if _, named := g.Picked[formatter.Program]; named {
+		return true
+	}
+	shared := false
+	for _, own := range g.Claims {
+		if own.Program != formatter.Program || own.Role != rule.Writes {
+			continue
+		}
+		if other := g.Claim(c.Program, own.Rule.ID); other != nil && other.Role == rule.Writes {
+			if other.Value != own.Value {
+				return false
+			}
+			shared = true
+		}
+	}
+	return shared
 }
 
 // ByTreaty reports whether the reason is the treaty's word.

@@ -153,6 +153,9 @@ func run(ctx context.Context, fsys fs.FS, paths []string, c *catalog.Catalog, o 
 		r.Treaty = r.Treaty.JudgedBy(o.Base.Treaty)
 	}
 	now := claim.Options{Parts: r.Treaty.Parts(), Inside: o.Inside, Changed: changed}
+	if o.Inside == nil && o.Measure != nil {
+		now.Inside, now.Sampled = func(tree.File) bool { return true }, !o.Measure.All
+	}
 	var measured *evidence.Sample
 	if before != nil {
 		now.Before, measured = before.Picture.Tree, before.Evidence

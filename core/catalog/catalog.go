@@ -135,6 +135,7 @@ func decode(name string, text []byte) (*Entry, error) {
 	if err := e.check(); err != nil {
 		return nil, invalid(name, err)
 	}
+	e.expand()
 	return e, nil
 }
 
@@ -185,8 +186,10 @@ func (e *Entry) check() error {
 			return unknownType(t)
 		}
 	}
-	if !slices.Contains([]string{"", "report", "near"}, e.Unknown) {
-		return fmt.Errorf("unknown = %q is none of report, near", e.Unknown)
+	for what, does := range map[string]string{"keys": e.Unknown.Keys, "values": e.Unknown.Values, "presets": e.Unknown.Presets} {
+		if does != "" && !slices.Contains(unknownWords, does) {
+			return fmt.Errorf("unknown %s = %q is none of %v", what, does, unknownWords)
+		}
 	}
 	if _, ok := e.Bases[e.Bare]; e.Bare != "" && !ok {
 		return fmt.Errorf("bare = %q is none of its bases", e.Bare)

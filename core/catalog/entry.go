@@ -58,11 +58,16 @@ type Entry struct {
 	// switch that off; of several about a type the first counts.
 	Formats []*Formats `toml:"formats"`
 
-	// Known are the known keys of the program's own settings. Unknown says what a
-	// key that is not listed means: "report" it, report it only when it is "near"
-	// a known one, or "" where keys cannot all be known.
-	Known   Known  `toml:"known"`
-	Unknown string `toml:"unknown"`
+	// Known are the known keys of the program's own settings, Unknown what it does
+	// with others.
+	Known   Known   `toml:"known"`
+	Unknown Unknown `toml:"unknown"`
+
+	// Hyphens says that "-" and "_" are one sign in the names of its keys.
+	Hyphens bool `toml:"hyphens"`
+
+	// Variants are names under which plugins bear the same rules.
+	Variants []Variants `toml:"variants"`
 
 	// Levels are the words for how bad a departure is, each with what it stands
 	// for: "error", "warning" or "note". They stand at the key of a rule, or at
@@ -76,6 +81,16 @@ type Entry struct {
 	// Bases are settings that a file can extend by name: presets that come with
 	// the program, or packages that are known.
 	Bases map[string]map[string]any `toml:"bases"`
+
+	// BasesLike are bases that set what another one does, beneath what they set
+	// themselves.
+	BasesLike map[string]string `toml:"bases_like"`
+
+	// BasesBefore are those of the bases that were others before a version of the
+	// program, by name and version. FoldBases says that names of bases are compared
+	// without regard to case.
+	BasesBefore map[string]map[string]map[string]any `toml:"bases_before"`
+	FoldBases   bool                                 `toml:"fold_bases"`
 
 	// Bare names the base that holds where there is no settings file at all.
 	Bare string `toml:"bare"`
@@ -100,6 +115,13 @@ type Entry struct {
 	Commands    []string `toml:"commands"`     // names of its executable, or executable and subcommand
 	Runs        Runs     `toml:"runs"`         // how its command line reads
 	EditorNames []string `toml:"editor_names"` // what editor settings call it
+
+	// Serves are actions that editors call by one name whatever program does them, where
+	// this one is at hand.
+	Serves []string `toml:"serves"`
+
+	// Bundled says that the program comes with the editor whose settings these are.
+	Bundled bool `toml:"bundled"`
 
 	// Options are options of its command that set a key of its settings: the path
 	// of the key, then a value behind "=" where the option takes none; "*" for the
@@ -140,6 +162,34 @@ type Entry struct {
 	Empty string `toml:"empty"`
 }
 
+// Unknown says what a program does with words in its settings that it does not know:
+// it "stops", "warns" or "ignores" them. Where keys are "open", others than the known
+// ones have a meaning, too.
+type Unknown struct {
+	Keys    string `toml:"keys"`
+	Values  string `toml:"values"`
+	Presets string `toml:"presets"`
+
+	// Listed says that the known keys are all there are, so that any other one is told;
+	// else only those are that are near a known one. Plugins are keys that bring in
+	// programs of others, which may know more.
+	Listed  bool     `toml:"listed"`
+	Plugins []string `toml:"plugins"`
+}
+
+// Tells reports whether words of a sort that is treated so are told of.
+func (u *Unknown) Tells(does string) bool { return does != "" && does != "open" }
+
+// unknownWords are what Unknown may say of keys, values and presets.
+var unknownWords = []string{"stops", "warns", "ignores", "open"}
+
+// Variants says that the rules whose keys begin with Prefix are also found with one of
+// Names between that and their own name: each of them is a rule of its own.
+type Variants struct {
+	Prefix string   `toml:"prefix"`
+	Names  []string `toml:"names"`
+}
+
 // Retirement says since when a program is no longer kept up, and what follows.
 type Retirement struct {
 	Since string   `toml:"since"` // a version or a year
@@ -174,6 +224,7 @@ type Runs struct {
 	Does     sign.Deed `toml:"does"`     // without any option below
 	Writes   []string  `toml:"writes"`   // options and subcommands that make it rewrite files
 	Checks   []string  `toml:"checks"`   // options and subcommands that make it reject files
+	Lints    []string  `toml:"lints"`    // those with which it only looks at other things than it would rewrite
 	Settings []string  `toml:"settings"` // options that name a settings file
 	Plain    []string  `toml:"plain"`    // flags with values that change nothing
 	Alone    bool      `toml:"alone"`    // where an option sets the style, settings files are not read
@@ -230,6 +281,9 @@ type Place struct {
 	// Spares says where files are let off some rules.
 	Spares []Spare `toml:"spares"`
 
+	// Ordered are lists of names of which the later ones win.
+	Ordered []Ordered `toml:"ordered"`
+
 	// OnlyKeys are key patterns that must occur for the file to show that the
 	// program is in play; none for a file that is the program's alone.
 	OnlyKeys []string `toml:"only_keys"`
@@ -241,6 +295,14 @@ type Place struct {
 	// Shared marks a standard file of many programs, whose presence shows
 	// nothing about this one.
 	Shared bool `toml:"shared"`
+
+	// When is a key of the program's own settings that has to be true for the file to
+	// be read.
+	When string `toml:"when"`
+
+	// As is the kind of sign of the program that the file is; none for settings of its
+	// own.
+	As sign.Kind `toml:"as"`
 }
 
 // Inherit is a key that names bases: built-in ones by their names in Bases, and
@@ -279,6 +341,13 @@ type Spare struct {
 	Globs pattern.Dialect `toml:"globs"`
 }
 
+// Ordered is a list of names, switched on and off one after the other.
+type Ordered struct {
+	Key   string `toml:"key"`
+	Minus string `toml:"minus"` // what stands before a name that is switched off
+	All   string `toml:"all"`   // the name of all of them
+}
+
 // Question is how a program's settings answer one rule.
 type Question struct {
 	Rule string    `toml:"rule"`
@@ -301,6 +370,9 @@ type Question struct {
 	// AtMost makes an accepted number an upper limit.
 	AtMost bool    `toml:"at_most"`
 	On     *Switch `toml:"on"`
+
+	// Variant is the index of the variant of the program's rule that it is about.
+	Variant int `toml:"-"`
 }
 
 // Way is a key that answers a question and how its values translate.
@@ -321,11 +393,16 @@ type Way struct {
 
 	// Unless are keys that take the answer back where they are there.
 	Unless []string `toml:"unless"`
+
+	// When are keys of the same place, of which each has to have one of the values for
+	// the answer to count.
+	When map[string][]string `toml:"when"`
 }
 
 // Switch says when a rule of a program is on.
 type Switch struct {
 	Name  string   `toml:"name"`  // what lists call it
+	Also  []string `toml:"also"`  // what else they may call it, or all it belongs to
 	Keys  []string `toml:"keys"`  // keys that switch it
 	Gates []string `toml:"gates"` // keys that switch a whole family off
 	Off   []any    `toml:"off"`   // their values that mean off
@@ -363,6 +440,10 @@ func (e *Entry) Formatting(typeID string) *Switch {
 type Bridge struct {
 	Runs string  `toml:"runs"` // its id
 	On   *Switch `toml:"on"`   // when
+
+	// Settings is the key of settings of the other program that this one gives it, over
+	// those it has of its own; what departs from them is complained of.
+	Settings string `toml:"settings"`
 }
 
 // Mark is a text in a build's code that shows that the program's settings file

@@ -45,7 +45,10 @@ func (k *Known) Keys() map[string]any {
 // file, but for those that stand for any; nil where the path leads to no known key.
 func (k *Known) Below(path string) []string {
 	k.gather.Do(k.sort)
-	return k.below[path]
+	if names := k.below[path]; names != nil || path == "" || strings.Contains(path, "/") {
+		return names
+	}
+	return k.below["*"] // in whatever section
 }
 
 // sort gathers the names of keys by the path they are below.
@@ -130,6 +133,62 @@ func (k *Known) add(line string) error {
 		k.keys[path] = domain
 	}
 	return nil
+}
+
+// Takes returns what the key at a path takes, in any of its spellings and variants,
+// and whether it is known.
+func (e *Entry) Takes(path string) (domain any, known bool) {
+	keys := e.Known.Keys()
+	if d, ok := lookUp(keys, path); ok {
+		return d, true
+	}
+	if e.Hyphens {
+		for _, spelling := range []string{strings.ReplaceAll(path, "_", "-"), strings.ReplaceAll(path, "-", "_")} {
+			if d, ok := lookUp(keys, spelling); ok {
+				return d, true
+			}
+		}
+	}
+	for _, v := range e.Variants {
+		for _, name := range v.Names {
+			own, has := strings.CutPrefix(path, v.Prefix+name)
+			if !has || name == "" {
+				continue
+			}
+			for _, other := range v.Names {
+				if d, ok := lookUp(keys, v.Prefix+other+own); ok {
+					return d, true
+				}
+			}
+		}
+	}
+	return nil, false
+}
+
+// lookUp returns what the key at a path takes; "*" is known for any key, and "**" for
+// any path.
+func lookUp(keys map[string]any, path string) (any, bool) {
+	if d, ok := keys[path]; ok {
+		return d, true
+	}
+	parts := strings.Split(path, "/")
+	if len(parts) == 2 {
+		if d, ok := keys["*/"+parts[1]]; ok {
+			return d, true
+		}
+	}
+	for i := len(parts); i > 0; i-- {
+		star := append(append([]string{}, parts[:i-1]...), "*")
+		if i == len(parts) {
+			if d, ok := keys[strings.Join(star, "/")]; ok {
+				return d, true
+			}
+		}
+		if d, ok := keys[strings.Join(star, "/")+"/**"]; ok && i < len(parts) {
+			return d, true
+		}
+	}
+	return nil, false
 }
 
 // Dotted is a path of keys as people write it.

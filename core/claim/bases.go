@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io/fs"
+	"maps"
 	"path"
 	"regexp"
 	"slices"
@@ -13,6 +14,7 @@ import (
 
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/document"
+	"jollytreaty/core/presence"
 )
 
 // base is what a settings file extends.
@@ -32,6 +34,43 @@ type Missing struct {
 	Name     string
 	Declared string // the manifest that declares it, though it is not installed here
 	Hint     string // what would resolve it
+}
+
+// presets finds the settings of bases that programs know by name, in the versions that
+// are used here.
+type presets func(e *catalog.Entry, name string) (map[string]any, bool)
+
+// preset returns the settings of a base that a program knows by name.
+func (p *Picture) preset(e *catalog.Entry, name string) (map[string]any, bool) {
+	if _, ok := e.Bases[name]; !ok && e.FoldBases {
+		for known := range e.Bases {
+			if strings.EqualFold(known, name) {
+				name = known
+			}
+		}
+	}
+	if version := older(e.BasesBefore[name], p.Seen[e]); version != "" {
+		return e.BasesBefore[name][version], true
+	}
+	data, ok := e.Bases[name]
+	return data, ok
+}
+
+// older returns the first of the versions that all those the signs say are before, or
+// "".
+func older[V any](versions map[string]V, signs []Seen) string {
+	for _, version := range slices.SortedFunc(maps.Keys(versions), presence.CompareVersions) {
+		said, before := false, true
+		for _, s := range signs {
+			if s.Version != "" && !s.Foreign {
+				said, before = true, before && presence.Before(s.Version, version)
+			}
+		}
+		if said && before {
+			return version
+		}
+	}
+	return ""
 }
 
 // data keeps the settings of a known base that is named among the settings.
@@ -115,7 +154,7 @@ func (in *inheriting) one(f *File, r Reader, i catalog.Inherit, at *document.Nod
 		f.bases = append(f.bases, b)
 		return
 	}
-	if data, ok := r.Program.Bases[name]; ok {
+	if data, ok := f.preset(r.Program, name); ok {
 		b.data = data
 		f.bases = append(f.bases, b)
 		return
@@ -282,7 +321,7 @@ func (in *inheriting) open(p string, by *File, r Reader) *File {
 	if syntax := document.ByEnding(path.Ext(p)); syntax != "" {
 		place.Syntax, place.Syntaxes = syntax, nil
 	}
-	f := &File{Path: p, Folder: path.Dir(p), BaseOf: by, Readers: []Reader{{Program: r.Program, Place: &place}}}
+	f := &File{Path: p, Folder: path.Dir(p), BaseOf: by, preset: by.preset, Readers: []Reader{{Program: r.Program, Place: &place}}}
 	in.known[p] = f
 	if err := f.read(in.fsys); err != nil {
 		f.Doc = nil

@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"jollytreaty/core/catalog"
+	"jollytreaty/core/rule"
 	"jollytreaty/core/sign"
 )
 
@@ -32,9 +33,40 @@ func (p *Picture) bridged(e *catalog.Entry, g *Group) []*catalog.Entry {
 				signs = append(signs, had)
 			}
 		}
+		s.give(e, b, run, g)
 		g.signs[run] = append(g.signs[run], signs...)
 		slices.SortStableFunc(g.signs[run], func(a, b Seen) int { return b.As.Strength() - a.As.Strength() })
 		out = append(out, run)
 	}
 	return out
+}
+
+// give adds the claims of what a program gives to another one that it runs: it complains
+// where the text departs from that.
+func (s *stack) give(e *catalog.Entry, b *catalog.Bridge, run *catalog.Entry, g *Group) {
+	if b.Settings == "" {
+		return
+	}
+	for i := len(s.layers) - 1; i >= 0; i-- {
+		l := s.layers[i]
+		if l.node == nil || l.file == nil || l.node.Find(b.Settings) == nil {
+			continue
+		}
+		given := &File{Path: l.file.Path, Folder: l.file.Folder, Readers: []Reader{{Program: run, Place: run.Place("")}}, Doc: l.file.Doc, CommandLine: true}
+		told := stack{layers: []layer{{file: given, place: run.Place(""), node: l.node.Find(b.Settings), scope: l.scope, derived: true}}, broken: true}
+		own := &Group{Type: g.Type, signs: g.signs}
+		for _, q := range run.Rules {
+			if q.Concerns(g.Type.ID) && q.Role == rule.Writes && !q.Fixed() {
+				told.answer(run, q, own)
+			}
+		}
+		for _, c := range own.Claims {
+			if c.Basis == Default || c.Value.IsZero() {
+				continue
+			}
+			c.Program, c.Role, c.Set = e, rule.Accepts, rule.OneOf(c.Value)
+			g.Claims = append(g.Claims, c)
+		}
+		return
+	}
 }

@@ -108,6 +108,7 @@ type Group struct {
 	// Actions are the programs that the editor runs besides.
 	Actions map[*catalog.Entry]Pick
 
+	named   bool // an editor's settings name a formatter, known here or not
 	chain   *chain
 	matched []bool
 	signs   map[*catalog.Entry][]Seen
@@ -220,6 +221,8 @@ type Picture struct {
 
 	// RunsEverything says that a CI step runs whatever program finds settings.
 	RunsEverything bool
+
+	Looked, Styled int // files in which settings about themselves were looked for, of how many
 
 	styled    map[*catalog.Entry][]Seen // command lines that give settings which are not read
 	told      map[*presence.Told]*File  // those that are

@@ -42,6 +42,7 @@ type File struct {
 	bases    []base    // in the order in which they are named
 	resolved bool      // its bases are
 	shows    []Reader  // the programs it shows to be in play
+	preset   presets
 }
 
 // mayNameBase reports whether the whole of the file may be the name of a base.
@@ -57,6 +58,15 @@ func (f *File) seen() Seen {
 		return Seen{As: sign.Inside, Path: f.Path, Folder: f.Folder}
 	}
 	return Seen{As: sign.Settings, Path: f.Path, Folder: f.Folder}
+}
+
+// seenAs is the file, read as a place's settings, as a sign of their program.
+func (f *File) seenAs(place *catalog.Place) Seen {
+	s := f.seen()
+	if place.As != 0 {
+		s.As = place.As
+	}
+	return s
 }
 
 // Reader is a program that reads a settings file.
@@ -177,6 +187,9 @@ func (p *Picture) discover(fsys fs.FS, paths []string, given map[string]*File, o
 		} else {
 			odd.see(path)
 		}
+	}
+	for _, f := range files {
+		f.preset = p.preset
 	}
 	errs := make([]error, len(files))
 	each(len(files), func(i int) { errs[i] = files[i].read(fsys) })

@@ -1,9 +1,10 @@
 package claim
 
 import (
-	"bytes"
+	"io"
 	"io/fs"
 	"path"
+	"regexp"
 	"slices"
 	"strings"
 	"sync"
@@ -15,12 +16,38 @@ import (
 	"jollytreaty/core/tree"
 )
 
-// insideHints are texts that settings within a file cannot do without.
-var insideHints = [][]byte{[]byte("vi:"), []byte("vim:"), []byte("ex:"), []byte("-*-"), []byte("Local Variables:")}
+// insideHints are texts that settings within a file cannot do without, whatever their
+// case.
+var insideHints = regexp.MustCompile(`(?i)\bvi:|\bvim[<=>]?\d*:|\bex:|-\*-|Local Variables:`)
 
-// inside reads the settings that stand in the very files they are about, for
-// the files that want says.
-func (p *Picture) inside(fsys fs.FS, want func(tree.File) bool) {
+// chosen returns the positions of the files in which settings about themselves are
+// looked for.
+func (p *Picture) chosen(o Options) []int {
+	byType := map[*filetype.Type][]int{}
+	for i, f := range p.Tree.Files {
+		if !f.Type.Styled {
+			continue
+		}
+		p.Styled++
+		if o.Inside(f) && !strings.ContainsAny(f.Path, `[]{}*?!\,`) {
+			byType[f.Type] = append(byType[f.Type], i)
+		}
+	}
+	var out []int
+	for _, files := range byType {
+		if o.Sampled && len(files) > 2*tree.Few {
+			files = tree.Drawn(files, tree.Few)
+		}
+		out = append(out, files...)
+	}
+	slices.Sort(out)
+	p.Looked = len(out)
+	return out
+}
+
+// inside reads the settings that stand in the very files they are about, those at some
+// positions.
+func (p *Picture) inside(fsys fs.FS, at []int) {
 	var programs []*catalog.Entry
 	for _, e := range p.Catalog.Entries {
 		if e.Inside != "" {
@@ -28,13 +55,13 @@ func (p *Picture) inside(fsys fs.FS, want func(tree.File) bool) {
 		}
 	}
 	var mutex sync.Mutex
-	each(len(p.Tree.Files), func(i int) {
-		f := p.Tree.Files[i]
-		if !f.Type.Styled || !want(f) || strings.ContainsAny(f.Path, `[]{}*?!\,`) {
+	each(len(at), func(i int) {
+		f := p.Tree.Files[at[i]]
+		if !hints(fsys, f.Path) {
 			return
 		}
 		src, err := readAll(fsys, f.Path)
-		if err != nil || len(src) > document.MaxSize || !slices.ContainsFunc(insideHints, func(hint []byte) bool { return bytes.Contains(src, hint) }) {
+		if err != nil || len(src) > document.MaxSize {
 			return
 		}
 		for _, e := range programs {
@@ -44,7 +71,7 @@ func (p *Picture) inside(fsys fs.FS, want func(tree.File) bool) {
 			}
 			place := &catalog.Place{Files: []string{path.Base(f.Path)}, Syntax: doc.Syntax, Search: "merged",
 				Overrides: []*catalog.Overrides{{Key: ".", Files: keyItself, Globs: pattern.Paths}}}
-			file := &File{Path: f.Path, Folder: path.Dir(f.Path), Doc: doc, Readers: []Reader{{Program: e, Place: place}}, Inside: true}
+			file := &File{Path: f.Path, Folder: path.Dir(f.Path), Doc: doc, Readers: []Reader{{Program: e, Place: place}}, Inside: true, preset: p.preset}
 			file.findSections()
 			mutex.Lock()
 			p.Files = append(p.Files, file)
@@ -54,6 +81,40 @@ func (p *Picture) inside(fsys fs.FS, want func(tree.File) bool) {
 	slices.SortStableFunc(p.Files, func(a, b *File) int {
 		return strings.Compare(a.Path+a.Readers[0].Program.ID, b.Path+b.Readers[0].Program.ID)
 	})
+}
+
+// insideReach is how much of each end of a file may hold settings about it, in bytes.
+const insideReach = 4096
+
+// hints reports whether one of the ends of a file has a text that settings in it cannot
+// do without.
+func hints(fsys fs.FS, path string) bool {
+	in, err := fsys.Open(path)
+	if err != nil {
+		return false
+	}
+	defer in.Close()
+	info, err := in.Stat()
+	if err != nil || !info.Mode().IsRegular() {
+		return false
+	}
+	head := make([]byte, insideReach)
+	n, _ := io.ReadFull(in, head)
+	if insideHints.Match(head[:n]) {
+		return true
+	}
+	if n < len(head) {
+		return false
+	}
+	if seeker, ok := in.(io.Seeker); ok && info.Size() > 2*insideReach {
+		if _, err := seeker.Seek(-insideReach, io.SeekEnd); err != nil {
+			return false
+		}
+	} else if info.Size() > document.MaxSize {
+		return false
+	}
+	tail, err := io.ReadAll(io.LimitReader(in, document.MaxSize))
+	return err == nil && insideHints.Match(tail)
 }
 
 // speaks reports whether a map holds a key that answers one of the program's

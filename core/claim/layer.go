@@ -8,6 +8,7 @@ import (
 
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/document"
+	"jollytreaty/core/pattern"
 	"jollytreaty/core/rule"
 )
 
@@ -84,14 +85,53 @@ func (g *Group) FilesOf(e *catalog.Entry, place *catalog.Place) []*File {
 	c.mutex.Lock()
 	files, known := c.applies[place]
 	c.mutex.Unlock()
-	if known {
+	if !known {
+		files = g.filesOf(e, place)
+		c.mutex.Lock()
+		c.applies[place] = files
+		c.mutex.Unlock()
+	}
+	if place.When != "" && !g.says(e, place.When) {
+		return nil
+	}
+	if !slices.ContainsFunc(files, func(f *File) bool { return f.isForOthers(place, g) }) {
 		return files
 	}
-	files = g.filesOf(e, place)
-	c.mutex.Lock()
-	c.applies[place] = files
-	c.mutex.Unlock()
-	return files
+	return slices.DeleteFunc(slices.Clone(files), func(f *File) bool { return f.isForOthers(place, g) })
+}
+
+// says reports whether a key of the program's own settings is true for the group.
+func (g *Group) says(e *catalog.Entry, key string) bool {
+	for _, own := range e.Settings {
+		if own.ID != "" || own.When != "" {
+			continue
+		}
+		for _, f := range g.FilesOf(e, own) {
+			if f.Doc != nil && isTrue(f.Doc.Root.Find(own.Section).Find(key)) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// isForOthers reports whether the whole of a file is parts that name types, and none of
+// them the group's.
+func (f *File) isForOthers(place *catalog.Place, g *Group) bool {
+	if f.Doc == nil || !slices.ContainsFunc(place.Overrides, func(o *catalog.Overrides) bool { return o.Key == "." && o.Globs == pattern.Type }) {
+		return false
+	}
+	parts := false
+	for _, s := range f.sections {
+		if s.place != place || s.kind == excludeSection {
+			continue
+		}
+		if s.types == nil || slices.Contains(s.types, "*") || slices.Contains(s.types, g.Type.ID) {
+			return false
+		}
+		parts = true
+	}
+	return parts
 }
 
 func (g *Group) filesOf(e *catalog.Entry, place *catalog.Place) []*File {

@@ -12,6 +12,7 @@ import (
 	"jollytreaty/core/document"
 	"jollytreaty/core/filetype"
 	"jollytreaty/core/presence"
+	"jollytreaty/core/rule"
 	"jollytreaty/core/sign"
 	"jollytreaty/core/tree"
 )
@@ -21,6 +22,10 @@ import (
 type Options struct {
 	Parts  []func(path string) bool // files that these tell apart do not share a group
 	Inside func(tree.File) bool     // in which settings about themselves are looked for; nil for none
+
+	// Sampled says that of each type only so many are looked at as the code itself is
+	// measured in at first.
+	Sampled bool
 
 	// Before is the tree of a state from which only the files at the paths Changed
 	// differ.
@@ -52,7 +57,7 @@ func Read(fsys fs.FS, paths []string, c *catalog.Catalog, o Options) *Picture {
 	}
 	p.remap()
 	if o.Inside != nil {
-		p.inside(fsys, o.Inside)
+		p.inside(fsys, p.chosen(o))
 	}
 	g := newGrouper(p.Files, p.Seen, o.Parts)
 	p.GroupOf = g.group(p.Tree)
@@ -105,7 +110,7 @@ func (p *Picture) notice() {
 		for _, r := range f.Readers {
 			if r.showsIn(f) {
 				f.shows = append(f.shows, r)
-				p.Seen[r.Program] = append(p.Seen[r.Program], f.seen())
+				p.Seen[r.Program] = append(p.Seen[r.Program], f.seenAs(r.Place))
 			}
 		}
 	}
@@ -230,9 +235,10 @@ func (p *Picture) pick(editor *catalog.Entry, g *Group) {
 	}
 	k := editor.Picks
 	if named, where := find(k.Formatter); named != nil {
+		g.named = true
 		for _, e := range p.covering[g.Type] {
 			idle := is(e.Configured[editor.ID]) && !g.configured(e)
-			if e.Has(catalog.Formatter) && slices.Contains(e.EditorNames, named.Text()) && !idle {
+			if (e.Has(catalog.Formatter) || e.Has(catalog.Linter)) && slices.Contains(e.EditorNames, named.Text()) && !idle {
 				g.Picked[e] = Pick{Editor: editor, Where: where, OnSave: is(k.OnSave), OnPaste: is(k.OnPaste), OnType: is(k.OnType)}
 			}
 		}
@@ -242,7 +248,11 @@ func (p *Picture) pick(editor *catalog.Entry, g *Group) {
 			if hasPick(g, e) {
 				continue
 			}
-			for _, name := range e.EditorNames {
+			names := e.EditorNames
+			if slices.ContainsFunc(p.Seen[e], func(s Seen) bool { return s.As != sign.Lock }) {
+				names = slices.Concat(names, e.Serves)
+			}
+			for _, name := range names {
 				if n := actions.Get(name); n != nil && n.Value != false && n.Text() != "never" {
 					where.Node = n
 					g.Actions[e] = Pick{Editor: editor, Where: where, OnSave: true}
@@ -393,19 +403,69 @@ func (p *Picture) findSigns(e *catalog.Entry, g *Group) []Seen {
 	for _, place := range e.Settings {
 		for _, f := range g.FilesOf(e, place) {
 			if slices.ContainsFunc(f.shows, func(r Reader) bool { return r.Program == e && r.Place == place }) {
-				out = append(out, f.seen())
+				out = append(out, f.seenAs(place))
 			}
 		}
 	}
 	for _, s := range p.Seen[e] {
 		switch {
-		case s.As == sign.Settings, s.As == sign.Toolchain && !slices.Contains(e.Toolchain, g.Type.ID):
+		case s.As == sign.Settings, s.As == sign.BuiltIn, s.As == sign.Toolchain && !slices.Contains(e.Toolchain, g.Type.ID):
 		case Within(g.chain.folder, s.Folder) && s.Reaches(g.Examples[0], g.Type.ID):
 			out = append(out, s)
 		}
 	}
+	if _, picked := g.Picked[e]; g.named && !picked { // the editor runs another one
+		out = slices.DeleteFunc(out, func(s Seen) bool { return s.As == sign.BuiltIn })
+	}
+	out = p.unlessRun(e, g, out)
 	slices.SortStableFunc(out, func(a, b Seen) int { return b.As.Strength() - a.As.Strength() })
 	return out
+}
+
+// unlessRun returns the signs without settings and declarations of a program that is
+// run, but never on the group's files: then these do not speak for them.
+func (p *Picture) unlessRun(e *catalog.Entry, g *Group, signs []Seen) []Seen {
+	runs := func(s Seen) bool {
+		return (s.As == sign.Hook || s.As == sign.CI || s.As == sign.Script) && s.When != sign.Never
+	}
+	if slices.ContainsFunc(signs, runs) {
+		return signs
+	}
+	return slices.DeleteFunc(signs, func(s Seen) bool {
+		return (s.As == sign.Settings || s.As == sign.Dependency) && slices.ContainsFunc(p.Seen[e], func(run Seen) bool {
+			return runs(run) && (Within(run.Folder, s.Folder) || Within(s.Folder, run.Folder))
+		})
+	})
+}
+
+// OnlyLints reports whether the program, which could rewrite the files, is only ever
+// run to look at other things.
+func (g *Group) OnlyLints(e *catalog.Entry) bool {
+	lints := false
+	for _, s := range g.signs[e] {
+		switch {
+		case s.Does == sign.Lints:
+			lints = true
+		case s.When != sign.Never || s.As == sign.Editor:
+			return false
+		}
+	}
+	return lints
+}
+
+// Fixes reports whether some run of the program, or the editor on save, rewrites the
+// files, though it is a linter, so that its checks leave them in their layout.
+func (g *Group) Fixes(e *catalog.Entry) bool {
+	if !e.Has(catalog.Linter) {
+		return false
+	}
+	return g.rewrites(e) && (g.Claim(e, rule.IndentStyle) != nil || g.Claim(e, rule.IndentSize) != nil || g.Claim(e, rule.Braces) != nil)
+}
+
+func (g *Group) rewrites(e *catalog.Entry) bool {
+	return slices.ContainsFunc(g.signs[e], func(s Seen) bool {
+		return s.Does == sign.Writes && s.When != sign.Never && s.Through == ""
+	})
 }
 
 // Within reports whether folder is dir or below it.

@@ -2,7 +2,6 @@ package claim
 
 import (
 	"fmt"
-	"maps"
 	"regexp"
 	"slices"
 	"strconv"
@@ -10,7 +9,6 @@ import (
 
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/document"
-	"jollytreaty/core/presence"
 	"jollytreaty/core/rule"
 )
 
@@ -20,9 +18,41 @@ func (p *Picture) claims(e *catalog.Entry, g *Group) {
 		g.Excludes[e] = where
 		return
 	}
-	if p.tell(e, g); g.opaque[e] != (Seen{}) {
+	told := p.tell(e, g)
+	if g.opaque[e] != (Seen{}) {
 		return
 	}
+	if len(told) > 1 {
+		p.differ(e, g, told)
+		return
+	}
+	p.claimed(e, g)
+}
+
+// differ works out the claims of a program whose runs set different things: those on
+// which they agree once, the others for each run. It reports whether any do.
+func (p *Picture) differ(e *catalog.Entry, g *Group, told []*File) {
+	first, beaten := len(g.Claims), len(g.Beaten)
+	var all []*Claim
+	for _, f := range told {
+		g.told[e] = f
+		p.claimed(e, g)
+		for _, c := range g.Claims[first:] {
+			if !slices.ContainsFunc(all, func(had *Claim) bool {
+				return had.Rule == c.Rule && had.Role == c.Role && had.Value == c.Value && had.Set.Equal(c.Set)
+			}) {
+				all = append(all, c)
+			}
+		}
+		g.Claims, g.Beaten = g.Claims[:first:first], g.Beaten[:beaten:beaten]
+	}
+	g.told[e] = nil
+	g.Claims = append(g.Claims, all...)
+}
+
+// claimed works out the claims of a program by its settings, and by what one command
+// line sets.
+func (p *Picture) claimed(e *catalog.Entry, g *Group) {
 	s := stackOf(e, g)
 	if p.isOpaque(e, g, s) {
 		return
@@ -31,9 +61,41 @@ func (p *Picture) claims(e *catalog.Entry, g *Group) {
 	if formats == stateOff {
 		g.Idle[e] = where
 	}
+	if g.OnlyLints(e) {
+		formats = stateOff
+	}
+	first := len(g.Claims)
 	for _, q := range e.Rules {
 		if q.Concerns(g.Type.ID) && (formats == stateOn || q.Role != rule.Writes) {
 			s.answer(e, q, g)
+		}
+	}
+	g.join(first)
+}
+
+// join takes claims of one program on one rule, which come from several of its own
+// rules, for one where the one implies the other: the same value, or the lower of two
+// limits. Those from first on are the program's.
+func (g *Group) join(first int) {
+	for i := first; i < len(g.Claims); i++ {
+		for j := i + 1; j < len(g.Claims); j++ {
+			a, b := g.Claims[i], g.Claims[j]
+			if a.Rule != b.Rule || a.Role != b.Role {
+				continue
+			}
+			limits := a.Question.AtMost && b.Question.AtMost && !a.Value.IsZero() && !b.Value.IsZero()
+			switch {
+			case a.Value == b.Value && a.Set.Equal(b.Set):
+			case limits && b.Value.Int() < a.Value.Int():
+				a, b = b, a
+			case !limits:
+				continue
+			}
+			b.Beaten = a
+			g.Beaten = append(g.Beaten, b)
+			g.Claims[i] = a
+			g.Claims = slices.Delete(g.Claims, j, j+1)
+			j--
 		}
 	}
 }
@@ -59,6 +121,9 @@ func (p *Picture) isOpaque(e *catalog.Entry, g *Group, s stack) bool {
 func (s *stack) answer(e *catalog.Entry, q *catalog.Question, g *Group) {
 	r := rule.ByID(q.Rule)
 	on, where := s.state(q.On)
+	if on == stateUnknown && where.File != nil && len(q.From) > 0 {
+		g.leaveOpen(e, where)
+	}
 	if on != stateOn {
 		return
 	}
@@ -86,7 +151,7 @@ func (s *stack) answer(e *catalog.Entry, q *catalog.Question, g *Group) {
 				unknown, ended = true, true
 				break
 			}
-			if n == nil || n.Kind == document.List || slices.ContainsFunc(w.Unless, func(key string) bool { return l.node.Find(key) != nil }) {
+			if n == nil || n.Kind == document.List || slices.ContainsFunc(w.Unless, func(key string) bool { return l.node.Find(key) != nil }) || !s.holds(w) {
 				continue
 			}
 			c := &Claim{Program: e, Rule: r, Role: q.Role, Basis: Set, Question: q, Way: w,
@@ -137,6 +202,24 @@ func (s *stack) answer(e *catalog.Entry, q *catalog.Question, g *Group) {
 	}
 }
 
+// holds reports whether the keys on which a way depends have the values that it takes.
+func (s *stack) holds(w *catalog.Way) bool {
+	for key, values := range w.When {
+		text := ""
+		for i := len(s.layers) - 1; i >= 0 && text == ""; i-- {
+			if l := s.layers[i]; l.place != nil && l.place.ID == w.Place && l.node != nil {
+				if n := l.node.Find(key); n != nil {
+					text = strings.ToLower(n.Text())
+				}
+			}
+		}
+		if !slices.Contains(values, text) {
+			return false
+		}
+	}
+	return true
+}
+
 // fallback is the claim of a program to which nothing is said: its preset or
 // its default. Only programs that write or reject have one.
 func (s *stack) fallback(g *Group, e *catalog.Entry, r *rule.Rule, q *catalog.Question, where Where) *Claim {
@@ -171,16 +254,8 @@ func (s *stack) fallback(g *Group, e *catalog.Entry, r *rule.Rule, q *catalog.Qu
 
 // defaultOf is the program's default in the version that is used for the group.
 func (g *Group) defaultOf(e *catalog.Entry, q *catalog.Question) any {
-	for _, version := range slices.SortedFunc(maps.Keys(q.Before), presence.CompareVersions) {
-		said, older := false, true
-		for _, s := range g.signs[e] {
-			if s.Version != "" && !s.Foreign {
-				said, older = true, older && presence.Before(s.Version, version)
-			}
-		}
-		if said && older {
-			return q.Before[version]
-		}
+	if version := older(q.Before, g.signs[e]); version != "" {
+		return q.Before[version]
 	}
 	return q.Default
 }
@@ -317,7 +392,7 @@ func (s *stack) state(on *catalog.Switch) (state, Where) {
 	for i := len(s.layers) - 1; i >= 0; i-- {
 		l := s.layers[i]
 		if l.opaque != nil {
-			return stateUnknown, Where{}
+			return stateUnknown, Where{File: l.file, Node: l.opaque}
 		}
 		if l.lets != nil {
 			if l.lets.covers(on) {
@@ -354,7 +429,7 @@ func (s *stack) state(on *catalog.Switch) (state, Where) {
 		for _, key := range sw.Keys {
 			n, computed := l.node.Look(key)
 			if computed != nil {
-				return stateUnknown, Where{}
+				return stateUnknown, Where{File: l.file, Node: computed, Scope: l.scope}
 			}
 			if n != nil {
 				return onIf(!isOff(n, sw.Off)), at(n)
@@ -383,7 +458,12 @@ func onIf(on bool) state {
 	return stateOff
 }
 
+// isOff reports whether a value switches a rule off: the value itself or, of one with
+// options behind it, the first.
 func isOff(n *document.Node, off []any) bool {
+	if n.Kind == document.List && len(n.Items) > 0 {
+		n = n.Items[0]
+	}
 	for _, o := range off {
 		if n.Kind == document.Scalar && n.Value != nil && fmt.Sprint(o) == fmt.Sprint(n.Value) {
 			return true
@@ -430,7 +510,8 @@ func (s switched) listed(list *document.Node) *document.Node {
 		switch {
 		case text == s.Name:
 			return w
-		case s.Prefixes && (strings.HasPrefix(s.Name, text) || text == "ALL") && (best == nil || len(text) > len(best.Text())):
+		case slices.Contains(s.Also, text) && best == nil,
+			s.Prefixes && text != "" && (strings.HasPrefix(s.Name, text) || text == "ALL") && (best == nil || len(text) > len(best.Text())):
 			best = w
 		}
 	}

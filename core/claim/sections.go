@@ -184,7 +184,7 @@ func (f *File) override(r Reader, o *catalog.Overrides, item *document.Node) {
 		return
 	case item.Kind == document.Opaque:
 		s.reach, s.kind = everywhere, opaqueSection
-		if base, ok := r.Program.Bases[item.Text()]; ok {
+		if base, ok := f.preset(r.Program, item.Text()); ok {
 			s.kind, s.node = baseSection, item
 			f.data(item, base)
 		}
@@ -228,7 +228,7 @@ func (f *File) based(r Reader, o *catalog.Overrides, item *document.Node, s sect
 	var out []section
 	for _, named := range findIn(item, o.Extends).Words() {
 		s.node, s.kind = named, opaqueSection
-		if base, ok := r.Program.Bases[named.Text()]; ok {
+		if base, ok := f.preset(r.Program, named.Text()); ok {
 			s.kind = baseSection
 			f.data(named, base)
 		}

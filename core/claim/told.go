@@ -3,38 +3,36 @@ package claim
 import (
 	"io/fs"
 	"path"
+	"slices"
 
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/document"
 	"jollytreaty/core/sign"
 )
 
-// tell reads what command lines set for the group. Where every run of the
-// program sets the same, that is the strongest of its settings; where one run
-// sets what another does not, nothing can be said, and the group keeps the
-// place.
-func (p *Picture) tell(e *catalog.Entry, g *Group) {
+// tell reads what command lines set for the group. Where every run of the program sets
+// the same, that is the strongest of its settings; where runs set different things, it
+// returns what each sets, nil for one that sets nothing. Where that is not to be had, the
+// group keeps the place, as nothing can be said.
+func (p *Picture) tell(e *catalog.Entry, g *Group) []*File {
 	var runs []Seen
-	differ, any := false, false
+	var told []*File
 	for _, s := range g.signs[e] {
-		if s.When == sign.Never {
+		if s.When == sign.Never || slices.ContainsFunc(runs, func(had Seen) bool { return text(had) == text(s) }) {
 			continue
 		}
-		if s.Told != nil && !any {
-			any = true
-			runs = append([]Seen{s}, runs...)
-		} else {
-			runs = append(runs, s)
+		runs = append(runs, s)
+		if s.Told != nil && p.told[s.Told] == nil {
+			g.opaque[e] = s
+			return nil
 		}
-		differ = differ || text(s) != text(runs[0])
+		told = append(told, p.told[s.Told])
 	}
-	switch {
-	case !any:
-	case differ || p.told[runs[0].Told] == nil:
-		g.opaque[e] = runs[0]
-	default:
-		g.told[e] = p.told[runs[0].Told]
+	if len(told) == 1 {
+		g.told[e] = told[0]
+		return nil
 	}
+	return told
 }
 
 func text(s Seen) string {

@@ -146,6 +146,9 @@ func SideOf(c *claim.Claim, g *claim.Group) Side {
 		s.Value = c.Value
 		s.Phrase = indentation(c, g)
 	}
+	if c.Where.File != nil && c.Where.File.Inside { // one cause, however many files say so
+		s.key = strings.Join([]string{s.Program, string(s.Role), s.Phrase}, "\x1f")
+	}
 	if c.Machine {
 		s.Phrase = "to the machine"
 	}

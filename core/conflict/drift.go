@@ -24,7 +24,7 @@ func provided(p *claim.Picture, into *collector) {
 		seen := p.Seen[e]
 		settings := slices.IndexFunc(seen, func(s claim.Seen) bool { return s.As == sign.Settings })
 		tool := e.Has(catalog.Formatter) || e.Has(catalog.Linter) || e.Has(catalog.ImportSorter)
-		if settings < 0 || !tool || slices.ContainsFunc(seen, func(s claim.Seen) bool { return s.As.Brings() }) || slices.ContainsFunc(e.Toolchain, func(t string) bool { return types[t] }) {
+		if settings < 0 || !tool || e.Bundled || slices.ContainsFunc(seen, func(s claim.Seen) bool { return s.As.Brings() }) || slices.ContainsFunc(e.Toolchain, func(t string) bool { return types[t] }) {
 			continue
 		}
 		told := slices.ContainsFunc(seen, func(s claim.Seen) bool { return s.As == sign.Told })

@@ -140,7 +140,7 @@ func (k *keyCheck) check(n *document.Node, path string) {
 		} else if retired {
 			continue
 		}
-		domain, known := lookUp(k.reader.Program.Known.Keys(), at)
+		domain, known := k.reader.Program.Takes(at)
 		if !known {
 			if k.reader.Program.Known.Below(at) == nil {
 				k.unknown(item, path)
@@ -170,7 +170,7 @@ func (k *keyCheck) words(list *document.Node, path string, known []string) {
 			}
 			continue
 		}
-		if near := nearest.Closest(w.Text(), known); near != w.Text() && nearest.Within(1, w.Text(), near) && k.reader.Program.Unknown != "" {
+		if near := nearest.Closest(w.Text(), known); near != w.Text() && nearest.Within(1, w.Text(), near) && k.reader.Program.Unknown.Tells(k.reader.Program.Unknown.Values) {
 			k.report(SlipBadValue, w, fmt.Sprintf("%q is no value it knows in %s; the nearest is %q", w.Text(), list.Key, near))
 		}
 	}
@@ -178,7 +178,7 @@ func (k *keyCheck) words(list *document.Node, path string, known []string) {
 
 // value reports a value outside the key's domain, if it is.
 func (k *keyCheck) value(n *document.Node, path string) {
-	domain, known := lookUp(k.reader.Program.Known.Keys(), path)
+	domain, known := k.reader.Program.Takes(path)
 	if !known || !k.bad(n, domain) {
 		return
 	}
@@ -201,9 +201,9 @@ func (k *keyCheck) value(n *document.Node, path string) {
 // unknown reports a key that is not known, as far as the program's keys can be
 // known.
 func (k *keyCheck) unknown(n *document.Node, path string) {
-	policy := k.reader.Program.Unknown
-	if policy == "" || n.Key == "" || k.reader.Place.ID != "" || k.reader.Place.Shared || slices.ContainsFunc(k.reader.Place.Overrides, func(o *catalog.Overrides) bool {
-		return n.Key == o.Key || o.Key == "." || o.Options == "" && (n.Key == o.Files || n.Key == o.Except)
+	policy := &k.reader.Program.Unknown
+	if !policy.Tells(policy.Keys) || n.Key == "" || k.reader.Place.ID != "" || k.reader.Place.Shared || slices.ContainsFunc(k.reader.Place.Overrides, func(o *catalog.Overrides) bool {
+		return n.Key == o.Key || o.Key == "." && o.Files == "#key" || o.Options == "" && (n.Key == o.Files || n.Key == o.Except || n.Key == o.Extends)
 	}) {
 		return
 	}
@@ -220,10 +220,19 @@ func (k *keyCheck) unknown(n *document.Node, path string) {
 	}
 	switch {
 	case near != "":
-		k.report(SlipUnknownKey, n, fmt.Sprintf("%q is not a key it knows; the nearest is %q", n.Key, near))
-	case policy == "report":
-		k.report(SlipUnknownKey, n, fmt.Sprintf("%q is not a key it knows", n.Key))
+		k.report(SlipUnknownKey, n, fmt.Sprintf("%q is not a key it knows%s; the nearest is %q", n.Key, does[policy.Keys], near))
+	case policy.Listed && !k.plugged():
+		k.report(SlipUnknownKey, n, fmt.Sprintf("%q is not a key it knows%s", n.Key, does[policy.Keys]))
 	}
+}
+
+// does says what programs do with words that they do not know.
+var does = map[string]string{"stops": ", and it stops there", "ignores": ", and it passes it over"}
+
+// plugged reports whether the file brings in programs of others that may know more.
+func (k *keyCheck) plugged() bool {
+	root := k.file.Doc.Root.Find(k.reader.Place.Section)
+	return slices.ContainsFunc(k.reader.Program.Unknown.Plugins, func(key string) bool { return root.Find(key) != nil })
 }
 
 // retired reports a key that is no longer to be used, at its node.
@@ -256,29 +265,12 @@ func scalarOf(n *document.Node) any {
 	return nil
 }
 
-// lookUp returns the domain of the key at path.
-func lookUp(keys map[string]any, path string) (any, bool) {
-	if d, ok := keys[path]; ok {
-		return d, true
-	}
-	parts := strings.Split(path, "/")
-	for i := len(parts); i > 0; i-- {
-		star := append(append([]string{}, parts[:i-1]...), "*")
-		if i == len(parts) {
-			if d, ok := keys[strings.Join(star, "/")]; ok {
-				return d, true
-			}
-		}
-		if d, ok := keys[strings.Join(star, "/")+"/**"]; ok && i < len(parts) {
-			return d, true
-		}
-	}
-	return nil, false
-}
-
 // bad reports whether the node's value is outside the domain.
 func (k *keyCheck) bad(n *document.Node, domain any) bool {
 	text := n.Text()
+	if k.file.Doc.Syntax.Form() == document.Rows && n.Value == false {
+		return false // taken away by a minus sign, as any attribute may be
+	}
 	isText := n.Folds() || k.file.Doc.Syntax.Loose()
 	whole := func() bool {
 		if v, ok := n.Value.(int64); ok {

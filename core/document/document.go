@@ -341,7 +341,7 @@ func (d *Document) lines(yield func(start, end int)) {
 
 // Empty reports whether the document sets nothing.
 func (d *Document) Empty() bool {
-	return d.Root == nil || d.Root.Kind != Scalar && len(d.Root.Items) == 0 ||
+	return d.Root == nil || (d.Root.Kind == Map || d.Root.Kind == List) && len(d.Root.Items) == 0 ||
 		d.Root.Kind == Scalar && d.Root.Value == nil
 }
 

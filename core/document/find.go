@@ -32,10 +32,14 @@ func (n *Node) Get(key string) *Node {
 // and "~0" for a tilde. As in XPath, name[@a=v] is the last item called name
 // that holds "@a" with the value v, and [0=v] the last item of a list that is a
 // list itself and begins with v. In a map without an item of that name, a
-// list's item that holds the key, directly or as its only word, is taken.
+// list's item that holds the key, directly or as its only word, is taken. A path
+// that begins with "*" is looked for in every map, the last of which counts.
 func (n *Node) Find(path string) *Node {
 	if path == "" {
 		return n
+	}
+	if rest, any := strings.CutPrefix(path, "*/"); any {
+		return n.findBelow(rest)
 	}
 	if strings.IndexByte(path, '/') < 0 {
 		return n.step(path)
@@ -46,6 +50,19 @@ func (n *Node) Find(path string) *Node {
 		}
 	}
 	return n
+}
+
+// findBelow returns what stands at a path in the last of the maps that have it.
+func (n *Node) findBelow(path string) *Node {
+	if n == nil {
+		return nil
+	}
+	for i := len(n.Items) - 1; i >= 0; i-- {
+		if found := n.Items[i].Find(path); found != nil && n.Items[i].Kind == Map {
+			return found
+		}
+	}
+	return nil
 }
 
 // FindAll follows a path of keys, and of several elements of the same name,
@@ -106,6 +123,9 @@ func Unescape(key string) string {
 func (n *Node) Look(path string) (found, computed *Node) {
 	if path == "" {
 		return n, nil
+	}
+	if rest, any := strings.CutPrefix(path, "*/"); any {
+		return n.findBelow(rest), nil
 	}
 	for more := true; more; {
 		var key string

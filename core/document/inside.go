@@ -11,9 +11,9 @@ import (
 const modelineReach = 5
 
 var (
-	modeline  = regexp.MustCompile(`(?:^|\s)(?:vi|vim|ex):\s*(?:set?\s+)?(.*)$`)
+	modeline  = regexp.MustCompile(`(?:^|\s)(?:vi|[vV]im(?:[<=>]?\d+)?|ex):\s*(?:set?\s+)?(.*)$`)
 	firstLine = regexp.MustCompile(`-\*-(.*)-\*-`)
-	listStart = regexp.MustCompile(`^(.*)Local Variables:(.*)$`)
+	listStart = regexp.MustCompile(`(?i)^(.*)Local Variables:(.*)$`)
 )
 
 // ParseInside reads the settings that stand in a program text in the given way.
@@ -89,10 +89,10 @@ func (d *Document) variables(m *Node) {
 			return
 		}
 		text := strings.TrimSuffix(strings.TrimRight(line[len(prefix):], " \t"), suffix)
-		if strings.HasPrefix(strings.TrimSpace(text), "End:") {
+		if text = strings.TrimSpace(text); len(text) >= 4 && strings.EqualFold(text[:4], "End:") {
 			return
 		}
-		d.variable(m, text, start+len(prefix))
+		d.variable(m, strings.TrimSuffix(strings.TrimRight(line[len(prefix):], " \t"), suffix), start+len(prefix))
 	}
 }
 

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"jollytreaty/core/filetype"
+	"jollytreaty/core/tree"
 )
 
 // precision is how many percentage points a share may be off at 95 % confidence;
@@ -22,7 +23,7 @@ func needed(n int, spread float64) int {
 
 // first is how many files of a type are read before it is known whether their
 // shares need more: near 0 and 100 % they do not. Twice as many are read whole.
-const first = 500
+const first = tree.Few
 
 // choose picks the files to read: for each type all, or so many that shares are
 // within two points, drawn evenly over folders. The same tree always gives the
@@ -55,30 +56,6 @@ func (s *Sample) choose(o Options) (byType map[*filetype.Type][]int) {
 		s.files[t] = len(files)
 	}
 	return byType
-}
-
-// drawn picks so many of the files, evenly: one of each run of neighbours, and
-// not always the same of them, as what repeats in the tree must not repeat in the
-// sample.
-func drawn(files []int, want int) []int {
-	n := len(files)
-	if want >= n {
-		return files
-	}
-	out := make([]int, want)
-	for k := range want {
-		from, to := k*n/want, (k+1)*n/want
-		out[k] = files[from+scatter(k)%(to-from)]
-	}
-	return out
-}
-
-// scatter is a number that looks drawn, and is the same each time.
-func scatter(k int) int {
-	x := uint64(k+1) * 0x9e3779b97f4a7c15
-	x ^= x >> 29
-	x *= 0xbf58476d1ce4e5b9
-	return int(x >> 33)
 }
 
 // within reports whether a folder, or one above it, has one of the names.

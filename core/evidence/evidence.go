@@ -65,7 +65,7 @@ func Read(ctx context.Context, fsys fs.FS, t *tree.Tree, o Options) (*Sample, er
 	var now []int
 	for typ, files := range chosen {
 		if !o.All && len(files) > 2*first {
-			now = append(now, drawn(files, first)...)
+			now = append(now, tree.Drawn(files, first)...)
 			continue
 		}
 		now = append(now, files...)
@@ -101,7 +101,7 @@ func (s *Sample) more(chosen map[*filetype.Type][]int) []int {
 			delete(chosen, typ)
 			continue
 		}
-		for _, i := range drawn(chosen[typ], want) {
+		for _, i := range tree.Drawn(chosen[typ], want) {
 			if s.Of(i) == nil && !s.left[i] {
 				out = append(out, i)
 			}

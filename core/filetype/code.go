@@ -67,8 +67,9 @@ var codeTypes = []Type{
 		Traits: &python,
 	},
 	{
-		ID: "d", Name: "D", Styled: true, Extensions: []string{".d", ".di"}, Interpreters: []string{"rdmd"},
-		Forms: curly, Traits: &cLike,
+		ID: "d", Name: "D", Styled: true, Extensions: []string{".di"}, Interpreters: []string{"rdmd"},
+		Shared: []Shared{{Extension: ".d"}},
+		Forms:  curly, Traits: &cLike,
 	},
 	{
 		ID: "dart", Name: "Dart", Styled: true, Extensions: []string{".dart"}, Interpreters: []string{"dart"},
@@ -93,7 +94,7 @@ var codeTypes = []Type{
 	},
 	{ID: "elm", Name: "Elm", Styled: true, Extensions: []string{".elm"}, Forms: pure, Traits: &nested},
 	{
-		ID: "emacslisp", Name: "Emacs Lisp", Styled: true, Extensions: []string{".el"},
+		ID: "emacslisp", Name: "Emacs Lisp", Styled: true, Modes: []string{"emacs-lisp", "lisp-data"}, Extensions: []string{".el"},
 		Names: []string{".emacs", "Cask", "Eask"}, Forms: lisp,
 	},
 	{
@@ -151,7 +152,7 @@ var codeTypes = []Type{
 		Traits: &Traits{Openers: "{", Brace: true, Imports: []string{"import "}, Sections: "static"},
 	},
 	{
-		ID: "javascript", Name: "JavaScript", Styled: true, Extensions: []string{".js", ".mjs", ".cjs", ".es6"},
+		ID: "javascript", Name: "JavaScript", Styled: true, Modes: []string{"js", "js2", "javascript"}, Extensions: []string{".js", ".mjs", ".cjs", ".es6"},
 		Names: []string{"Jakefile"}, Interpreters: []string{"node", "nodejs", "deno", "bun", "qjs"}, Speaks: Builds,
 		Forms: script, Traits: &scripts,
 	},
@@ -216,7 +217,7 @@ var codeTypes = []Type{
 		Forms:      &scan.Language{Lines: slash, Blocks: [][2]string{{"{", "}"}, {"(*", "*)"}}, Quotes: []scan.Quote{{Open: "'", Close: "'", Raw: true, Doubled: true}}},
 	},
 	{
-		ID: "perl", Name: "Perl", Styled: true, Extensions: []string{".pm", ".t", ".pod", ".psgi"},
+		ID: "perl", Name: "Perl", Styled: true, Modes: []string{"cperl"}, Extensions: []string{".pm", ".t", ".pod", ".psgi"},
 		Names: []string{"cpanfile"}, Interpreters: []string{"perl"}, Shared: []Shared{{Extension: ".pl", Read: true}},
 		Speaks: Builds,
 		Forms: &scan.Language{
@@ -312,7 +313,7 @@ var codeTypes = []Type{
 		Interpreters: []string{"guile", "scheme", "chibi-scheme"}, Forms: lisp,
 	},
 	{
-		ID: "shellscript", Name: "Shell", Styled: true,
+		ID: "shellscript", Name: "Shell", Styled: true, Modes: []string{"shell-script"},
 		Extensions:   []string{".sh", ".bash", ".zsh", ".ksh", ".bats", ".ebuild", ".eclass", ".command"},
 		Names:        []string{".bashrc", ".bash_profile", ".profile", ".zshrc", ".zshenv", ".envrc", "PKGBUILD", "APKBUILD", "gradlew"},
 		Interpreters: []string{"sh", "bash", "dash", "ash", "ksh", "zsh", "mksh", "bats"}, Speaks: Builds,

@@ -61,8 +61,10 @@ var dataTypes = []Type{
 	},
 	{ID: "linkerscript", Name: "Linker script", Styled: true, Extensions: []string{".ld", ".lds"}},
 	{
-		ID: "makefile", Name: "Make", Styled: true, Extensions: []string{".mk", ".mak", ".make"},
-		Names: []string{"Makefile", "makefile", "GNUmakefile", "Kbuild", "Makefile.am", "Makefile.in"}, Speaks: Builds,
+		ID: "makefile", Name: "Make", Styled: true, Modes: []string{"makefile-gmake", "makefile-bsdmake"},
+		Shared:     []Shared{{Extension: ".d", Line: `\S+\.(o|lo|obj|rlib|rmeta)\s*:`, Read: true}},
+		Extensions: []string{".mk", ".mak", ".make"},
+		Names:      []string{"Makefile", "makefile", "GNUmakefile", "Kbuild", "Makefile.am", "Makefile.in"}, Speaks: Builds,
 		Forms: hashLists,
 	},
 	{ID: "mermaid", Name: "Mermaid", Styled: true, Extensions: []string{".mmd", ".mermaid"}},

@@ -26,6 +26,10 @@ type Type struct {
 	// Begins what a file without a telling name starts with, whatever the case.
 	Extensions, Names, Interpreters, Begins []string
 
+	// Modes are what editors call the type in mode lines, where that is neither its id,
+	// its name nor an interpreter.
+	Modes []string
+
 	// Shared are extensions that other types use, too.
 	Shared []Shared
 
@@ -72,9 +76,10 @@ const binary = "binary"
 
 // table is the types by what tells them.
 type table struct {
-	byID, byExt, byName, byInterpreter map[string]*Type
-	doubts                             map[string]*Doubt // by extension
-	begins                             []beginning
+	byID, byExt, byName, byInterpreter, byMode map[string]*Type
+
+	doubts map[string]*Doubt // by extension
+	begins []beginning
 }
 
 type beginning struct {
@@ -85,7 +90,7 @@ type beginning struct {
 var theTable = sync.OnceValue(loadTable)
 
 func loadTable() *table {
-	t := &table{byID: map[string]*Type{}, byExt: map[string]*Type{}, byName: map[string]*Type{}, byInterpreter: map[string]*Type{}, doubts: map[string]*Doubt{}}
+	t := &table{byID: map[string]*Type{}, byExt: map[string]*Type{}, byName: map[string]*Type{}, byInterpreter: map[string]*Type{}, byMode: map[string]*Type{}, doubts: map[string]*Doubt{}}
 	for _, list := range [][]Type{codeTypes, markupTypes, dataTypes, otherTypes} {
 		for i := range list {
 			t.add(&list[i])
@@ -107,6 +112,9 @@ func (t *table) add(typ *Type) {
 	}
 	for _, i := range typ.Interpreters {
 		t.byInterpreter[i] = typ
+	}
+	for _, m := range append([]string{typ.ID, strings.ToLower(typ.Name)}, typ.Modes...) {
+		t.byMode[m] = typ
 	}
 	for _, b := range typ.Begins {
 		t.begins = append(t.begins, beginning{b, typ})

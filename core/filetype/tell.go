@@ -50,11 +50,14 @@ func (d *Doubt) Usual() *Type { return d.claims[len(d.claims)-1].typ }
 // Matters reports whether the file has to be read, where these types have files of
 // their own.
 func (d *Doubt) Matters(present map[*Type]bool) bool {
-	return slices.ContainsFunc(d.claims, func(c claim) bool { return c.read || c.typ != d.Usual() && present[c.typ] })
+	return len(d.claims) == 0 || slices.ContainsFunc(d.claims, func(c claim) bool { return c.read || c.typ != d.Usual() && present[c.typ] })
 }
 
 // Decide returns the type of a file that starts so.
 func (d *Doubt) Decide(head []byte) *Type {
+	if typ := byMode(head); typ != nil {
+		return typ
+	}
 	lines := bytes.Split(head, []byte("\n"))
 	for i, line := range lines {
 		lines[i] = bytes.TrimLeft(line, " \t")
@@ -99,9 +102,36 @@ func ByPath(p string) (*Type, *Doubt) {
 		}
 	}
 	if ext != "" {
-		return Unknown, nil
+		return nil, untold
 	}
 	return nil, nil
+}
+
+// untold is the doubt about a file with an extension that says nothing.
+var untold = &Doubt{}
+
+// modeLine is a line that names the mode of an editor, or the type of a file: that of
+// the one family of editors in a file's first two lines, that of the other in its first
+// five.
+var modeLine = regexp.MustCompile(`-\*-\s*(?:[^:;]*;\s*)*?(?:(?i:mode)\s*:\s*)?([A-Za-z][A-Za-z0-9+#-]*)\s*(?:;[^\n]*)?-\*-|\b(?:vi|[vV]im|ex)\d*:.*\b(?:ft|filetype|syntax|syn)=([A-Za-z0-9+#-]+)`)
+
+// modeLines is how many lines of a file may be mode lines.
+const modeLines = 5
+
+// byMode tells the type of a file that starts so by the mode that a line of it names; it
+// is nil where none does.
+func byMode(head []byte) *Type {
+	for range modeLines {
+		line, rest, more := bytes.Cut(head, []byte("\n"))
+		if m := modeLine.FindSubmatch(line); m != nil {
+			t, mode := theTable(), strings.ToLower(string(m[1])+string(m[2]))
+			return cmp.Or(t.byMode[mode], t.byInterpreter[mode])
+		}
+		if head = rest; !more {
+			break
+		}
+	}
+	return nil
 }
 
 // ByStart tells the type of a file without a telling name by what it starts with.
@@ -112,6 +142,9 @@ func ByStart(head []byte) *Type {
 	line = strings.TrimRight(line, "\r")
 	if strings.IndexByte(text, 0) >= 0 {
 		return t.byID[binary]
+	}
+	if typ := byMode(head); typ != nil {
+		return typ
 	}
 	if command, ok := strings.CutPrefix(line, "#!"); ok {
 		return cmp.Or(t.byInterpreter[t.interpreter(command)], Unknown)

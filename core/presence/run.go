@@ -359,7 +359,7 @@ func (r *reading) command(words []string, in runner, depth int) {
 		if len(words) == 0 {
 			return
 		}
-		words[0] = executable(words[0])
+		words[0] = executable(named(words[0]))
 		if name, v, ok := strings.Cut(words[0], "@"); ok && name != "" {
 			words[0], version = name, v
 		}
@@ -410,6 +410,19 @@ func (r *reading) command(words []string, in runner, depth int) {
 func assignment(word string) bool {
 	name, _, ok := strings.Cut(word, "=")
 	return ok && name != "" && strings.Trim(name, "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789_") == ""
+}
+
+// programVariable is a variable, of a task file or a shell, that by custom holds the
+// command of that name.
+var programVariable = regexp.MustCompile(`^\$(?:\(([A-Z][A-Z0-9_]*)\)|\{([A-Z][A-Z0-9_]*)\}|([A-Z][A-Z0-9_]*))$`)
+
+// named returns the command that a word stands for: that which a variable, of which
+// nothing else is known, is called after.
+func named(word string) string {
+	if m := programVariable.FindStringSubmatch(word); m != nil {
+		return strings.ToLower(strings.ReplaceAll(m[1]+m[2]+m[3], "_", "-"))
+	}
+	return word
 }
 
 // executable is the name of a program without its folder and ending.
@@ -491,15 +504,19 @@ func (r *reading) start(b bringer, command, args []string, version string, in ru
 	does := func(list []string) bool {
 		return slices.ContainsFunc(command, func(w string) bool { return slices.Contains(list, w) })
 	}
-	writes, checks := does(e.Runs.Writes), does(e.Runs.Checks)
+	writes, checks, lints := does(e.Runs.Writes), does(e.Runs.Checks), does(e.Runs.Lints)
 	var files []string
 	keys := map[string]string{}
 	for i := 0; i < len(args); i++ {
 		option, value, joined := strings.Cut(args[i], "=")
 		writes = writes || slices.Contains(e.Runs.Writes, option)
 		checks = checks || slices.Contains(e.Runs.Checks, option)
+		lints = lints || slices.Contains(e.Runs.Lints, option)
 		if slices.Contains(e.Flags, option) && !slices.Contains(e.Runs.Plain, option+"="+valueOf(value, joined, args[i+1:])) {
 			f.Styled = true
+		}
+		if i == 0 && !strings.HasPrefix(option, "-") && (slices.Contains(e.Runs.Writes, option) || slices.Contains(e.Runs.Checks, option) || slices.Contains(e.Runs.Lints, option)) {
+			continue // a subcommand, no file
 		}
 		if name, on := optionOf(e, option); name != "" {
 			key, fixed, isFixed := strings.Cut(e.Options[name], "=")
@@ -539,6 +556,8 @@ func (r *reading) start(b bringer, command, args []string, version string, in ru
 		f.Seen.Does = sign.Writes
 	case checks:
 		f.Seen.Does = sign.Checks
+	case lints:
+		f.Seen.Does = sign.Lints
 	case f.Seen.Does == sign.Prints:
 		f.Seen.Does = sign.Unsaid // what becomes of it is up to whoever reads it
 	}

@@ -72,6 +72,7 @@ const (
 const (
 	EndOfLine   = "end_of_line"
 	ImportOrder = "import_order"
+	Braces      = "brace_placement"
 )
 
 // nameStyles are the ways in which names of several words are written.
@@ -127,7 +128,7 @@ var rules = []*Rule{
 	{ID: "bracket_spacing", Title: "spaces in brackets", Sentence: "Whether blanks stand inside the brackets of a literal on one line.",
 		Example: [2]string{"{ tide: 4 }", "{tide: 4}"}, Domain: Domain{Words: []string{"spaced", "tight"}},
 		phrases: map[string]string{"spaced": "blanks inside brackets", "tight": "no blanks inside brackets"}},
-	{ID: "brace_placement", Title: "braces", Sentence: "Where the opening brace of a block stands: behind what opens it, or on a line of its own.",
+	{ID: Braces, Title: "braces", Sentence: "Where the opening brace of a block stands: behind what opens it, or on a line of its own.",
 		Example: [2]string{"sail() {", "sail()\n{"}, Domain: Domain{Words: []string{"same_line", "next_line"}},
 		phrases: map[string]string{"same_line": "braces on the same line", "next_line": "braces on the next line"}},
 	{ID: "blank_lines", Title: "blank lines", Sentence: "How many blank lines may follow each other.",

@@ -3,6 +3,7 @@ package rule
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 )
@@ -138,6 +139,11 @@ func AtMost(v Value) Set {
 
 // OneOf accepts the given values.
 func OneOf(values ...Value) Set { return Set{words: values} }
+
+// Equal reports whether both sets were made alike.
+func (s Set) Equal(t Set) bool {
+	return s.lo == t.lo && s.hi == t.hi && slices.Equal(s.words, t.words)
+}
 
 // Has reports whether the set holds v. An unlimited length is only in a set
 // without end.

@@ -21,14 +21,15 @@ const (
 	Settings         // a settings file of its own
 	Inside           // settings in the files themselves
 	Dependency       // a manifest declares it
-	Lock             // a lockfile has it
 	Script           // a script or task runs it
 	Recommended      // the editor is told that it is of use
 	Toolchain        // it comes with the language
+	BuiltIn          // an editor that formats on save brings it
 	Installed        // it is on this machine
 	Personal         // the person's settings, outside of the repository
 	Mentioned        // the files that build the project name it
 	Told             // the project's documents name it
+	Lock             // a lockfile has it, come along with something that was declared
 )
 
 // fact is what is known of a kind.
@@ -62,14 +63,15 @@ var kinds = []fact{
 	{kind: Settings, name: "settings", strength: 3, label: "settings", reason: "has settings of its own"},
 	{kind: Inside, name: "inside", as: "settings", strength: 3, label: "in files", reason: "has settings of its own"},
 	{kind: Dependency, name: "dependency", strength: 2, brings: true, label: "declared", reason: "declared as a dependency"},
-	{kind: Lock, name: "lock", strength: 2, brings: true, label: "locked", reason: "declared as a dependency"},
 	{kind: Script, name: "script", strength: 2, brings: true, label: "script", reason: "run by a script"},
 	{kind: Recommended, name: "recommended", as: "editor", strength: 1, weak: true, label: "recommended", reason: "recommended to the editor"},
 	{kind: Toolchain, name: "toolchain", strength: 1, weak: true, brings: true, label: "toolchain", reason: common},
+	{kind: BuiltIn, name: "built-in", as: "editor", strength: 1, weak: true, brings: true, label: "built in", reason: "built into the editor, which formats on save"},
 	{kind: Installed, name: "installed", strength: 1, weak: true, brings: true, label: "installed", reason: "installed here"},
 	{kind: Personal, name: "personal", strength: 1, weak: true, label: "personal", reason: common},
 	{kind: Mentioned, name: "mentioned", as: "script", strength: 1, weak: true, brings: true, label: "mentioned", reason: common},
 	{kind: Told, name: "told", as: "script", strength: 1, weak: true, label: "told of", reason: common},
+	{kind: Lock, name: "lock", weak: true, brings: true, label: "locked", reason: "come along with something else"},
 }
 
 // Kinds returns every kind, strongest first.
@@ -168,11 +170,12 @@ type Deed uint8
 const (
 	Unsaid Deed = iota
 	Writes      // it rewrites files
-	Checks      // it rejects files
+	Checks      // it rejects files that it would rewrite, or of which it has complaints
+	Lints       // it complains of other things than it would rewrite
 	Prints      // it prints what it would write, and changes nothing
 )
 
-var deeds = []string{Unsaid: "", Writes: "writes", Checks: "checks", Prints: "prints"}
+var deeds = []string{Unsaid: "", Writes: "writes", Checks: "checks", Lints: "lints", Prints: "prints"}
 
 // String is the name of the deed in the catalog's data, in results and in sentences.
 func (d Deed) String() string { return deeds[d] }
@@ -181,7 +184,7 @@ func (d Deed) String() string { return deeds[d] }
 func (d *Deed) UnmarshalText(text []byte) error {
 	i := slices.Index(deeds, string(text))
 	if i <= 0 {
-		return fmt.Errorf("%q is no deed; it is writes, checks or prints", text)
+		return fmt.Errorf("%q is no deed; it is writes, checks, lints or prints", text)
 	}
 	*d = Deed(i)
 	return nil

@@ -17,20 +17,20 @@ func TestWords(t *testing.T) {
 		assert.Equal(t, k, back)
 		assert.NotEmpty(t, k.Label())
 		assert.NotEmpty(t, k.Reason())
-		assert.Contains(t, []string{"treaty", "settings", "dependency", "lock", "hook", "ci", "script", "editor", "toolchain", "installed", "personal"}, k.As(), "results name no other kinds")
+		assert.Contains(t, []string{"treaty", "settings", "dependency", "lock", "hook", "ci", "script", "editor", "toolchain", "installed", "personal", "lock"}, k.As(), "results name no other kinds")
 		if i > 0 {
 			assert.LessOrEqual(t, k.Strength(), last)
 		}
 		last = k.Strength()
 	}
-	assert.Equal(t, Told, Kinds()[len(Kinds())-1], "no kind is left out")
+	assert.Equal(t, Lock, Kinds()[len(Kinds())-1], "no kind is left out")
 	for m := Type; m <= Hand; m++ {
 		var back Moment
 		require.NoError(t, back.UnmarshalText([]byte(m.String())))
 		assert.Equal(t, m, back)
 		assert.NotEmpty(t, m.Words())
 	}
-	for _, d := range []Deed{Writes, Checks, Prints} {
+	for _, d := range []Deed{Writes, Checks, Lints, Prints} {
 		var back Deed
 		require.NoError(t, back.UnmarshalText([]byte(d.String())))
 		assert.Equal(t, d, back)
