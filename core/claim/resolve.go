@@ -464,12 +464,11 @@ func isOff(n *document.Node, off []any) bool {
 	if n.Kind == document.List && len(n.Items) > 0 {
 		n = n.Items[0]
 	}
-	for _, o := range off {
-		if n.Kind == document.Scalar && n.Value != nil && fmt.Sprint(o) == fmt.Sprint(n.Value) {
-			return true
-		}
+	value := any("null")
+	if n.Value != nil {
+		value = n.Value
 	}
-	return false
+	return n.Kind == document.Scalar && slices.ContainsFunc(off, func(o any) bool { return fmt.Sprint(o) == fmt.Sprint(value) })
 }
 
 // blanks reads an indentation given as the text itself.

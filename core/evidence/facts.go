@@ -134,6 +134,10 @@ func (f *Facts) Value(ruleID string) (rule.Value, Answer) {
 			return rule.Word("utf-16le"), Told
 		case otherText:
 			return rule.Value{}, Neither
+		case plain:
+			if !f.empty {
+				return rule.Word("utf-8"), Told // and whatever else contains ASCII
+			}
 		}
 	case "max_line_length":
 		if f.longest > 0 {
@@ -181,6 +185,8 @@ func (f *Facts) Fits(ruleID string, v rule.Value) (fits, told bool) {
 		return false, false
 	case isLimit(ruleID):
 		return v == rule.Unlimited || has.Int() <= v.Int(), true
+	case ruleID == "charset" && f.charset == plain:
+		return v == rule.Word("utf-8") || v == rule.Word("latin1"), true
 	case ruleID == rule.ImportOrder:
 		// blocks of which each is sorted are sorted; one block is one group
 		return answer == Told, true

@@ -2,7 +2,10 @@ package evidence
 
 import (
 	"bytes"
+	"cmp"
 	"slices"
+
+	"jollytreaty/core/filetype"
 )
 
 // importLines looks how the first run of import lines is ordered.
@@ -14,6 +17,7 @@ type importLines struct {
 	sorted bool
 	over   bool
 	gap    bool
+	parts  *filetype.Parts // of the paths that the language imports; nil for none
 	inside bool // a list of imports in brackets, or an import that goes on
 }
 
@@ -26,6 +30,7 @@ func (l *importLines) blank() { l.gap = l.count > 0 }
 // line looks at a line of code. One that is indented cannot begin an import.
 func (l *importLines) line(m *meter, line []byte, lead int) {
 	t := m.traits
+	l.parts = t.Parts
 	if t.Quoted {
 		switch {
 		case l.inside && line[lead] == ')':
@@ -88,14 +93,36 @@ func (l *importLines) flush() {
 		return
 	}
 	l.blocks++
-	l.sorted = l.sorted && inOrder(l.keys) && inOrder(l.other)
+	l.sorted = l.sorted && l.inOrder(l.keys) && l.inOrder(l.other)
 	l.keys, l.other = l.keys[:0], l.other[:0]
 }
 
-// inOrder reports whether the keys ascend, with regard to case or without.
-func inOrder(keys [][]byte) bool {
+// inOrder reports whether the keys ascend: with regard to case or without, or as the
+// language's own formatter orders the parts of paths.
+func (l *importLines) inOrder(keys [][]byte) bool {
 	return slices.IsSortedFunc(keys, bytes.Compare) ||
-		slices.IsSortedFunc(keys, func(a, b []byte) int { return bytes.Compare(bytes.ToLower(a), bytes.ToLower(b)) })
+		slices.IsSortedFunc(keys, func(a, b []byte) int { return bytes.Compare(bytes.ToLower(a), bytes.ToLower(b)) }) ||
+		l.parts != nil && slices.IsSortedFunc(keys, l.byParts)
+}
+
+// byParts compares two paths part by part: by the parts' ranks, then by their texts.
+func (l *importLines) byParts(a, b []byte) int {
+	for {
+		x, restA, moreA := bytes.Cut(a, []byte(l.parts.Between))
+		y, restB, moreB := bytes.Cut(b, []byte(l.parts.Between))
+		if c := cmp.Or(cmp.Compare(l.parts.Rank(x), l.parts.Rank(y)), bytes.Compare(x, y)); c != 0 {
+			return c
+		}
+		switch {
+		case !moreA && !moreB:
+			return 0
+		case !moreA:
+			return -1
+		case !moreB:
+			return 1
+		}
+		a, b = restA, restB
+	}
 }
 
 // order is the order that was found; fewer than three imports have none.

@@ -300,7 +300,7 @@ var codeTypes = []Type{
 			{Open: `#"`, Close: `"#`, Lines: true, Raw: true, Prefixes: []string{"r", "br"}, Prefixed: true},
 			{Open: `"`, Close: `"`, Lines: true, Prefixes: []string{"r", "b", "br"}}, char,
 		}},
-		Traits: &Traits{Openers: "{", Lists: "[{", Args: true, Brace: true, Arms: "match", Imports: []string{"use "}},
+		Traits: &Traits{Openers: "{", Lists: "[{", Args: true, Brace: true, Arms: "match", Imports: []string{"use "}, Parts: &Parts{Between: "::", First: []string{"self", "super", "crate"}}},
 	},
 	{
 		ID: "scala", Name: "Scala", Styled: true, Extensions: []string{".scala", ".sc", ".sbt", ".mill"},

@@ -1,6 +1,11 @@
 package filetype
 
-import "jollytreaty/core/scan"
+import (
+	"slices"
+	"strings"
+
+	"jollytreaty/core/scan"
+)
 
 // Traits say what can be told of the code of a language.
 type Traits struct {
@@ -25,6 +30,35 @@ type Traits struct {
 	Module   bool     // they are ordered by the text in quotes
 	Quoted   bool     // they stand in brackets, each a text in quotes
 	Sections string   // words of an import line that come in sections of their own
+	Parts    *Parts   // of the paths that it imports, where its formatter orders by them
+}
+
+// Parts says how a language's own formatter orders paths that are imported: part by
+// part, First before others, then by how their letters are written.
+type Parts struct {
+	Between string   // what stands between two parts
+	First   []string // parts that come before others, in this order
+}
+
+// Rank is a part's place among others: those that come first, names in small letters,
+// with a capital in front and all in capitals, everything, and lists.
+func (p *Parts) Rank(part []byte) int {
+	text := string(part)
+	if i := slices.Index(p.First, text); i >= 0 {
+		return i
+	}
+	n := len(p.First)
+	switch {
+	case text == "" || text[0] == '{':
+		return n + 4
+	case text[0] == '*':
+		return n + 3
+	case text[0] < 'A' || text[0] > 'Z':
+		return n
+	case len(text) > 1 && text == strings.ToUpper(text):
+		return n + 2
+	}
+	return n + 1
 }
 
 var (
