@@ -23,13 +23,14 @@ import (
 	"jollytreaty/core/rule"
 )
 
-//go:embed programs/*.toml places.toml
+//go:embed programs/*.toml places.toml friction.toml
 var files embed.FS
 
 // Catalog is a set of entries.
 type Catalog struct {
-	Entries []*Entry // in id order
-	Places  *Places
+	Entries  []*Entry // in id order
+	Places   *Places
+	Friction []*Friction
 }
 
 // BuiltIn returns the catalog that comes with the program. It is decoded once,
@@ -40,7 +41,7 @@ var BuiltIn = sync.OnceValues(func() (*Catalog, error) {
 		return nil, err
 	}
 	c := &Catalog{Entries: make([]*Entry, len(names))}
-	errs := make([]error, len(names)+1)
+	errs := make([]error, len(names)+2)
 	var wait sync.WaitGroup
 	for i, name := range names {
 		wait.Go(func() {
@@ -59,6 +60,7 @@ var BuiltIn = sync.OnceValues(func() (*Catalog, error) {
 		}
 	}
 	errs[len(names)] = err
+	c.Friction, errs[len(names)+1] = readFriction()
 	wait.Wait()
 	if err := errors.Join(errs...); err != nil {
 		return nil, err

@@ -11,6 +11,7 @@ import (
 	"strings"
 
 	"jollytreaty/core/document"
+	"jollytreaty/core/nearest"
 	"jollytreaty/core/pattern"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/sign"
@@ -53,6 +54,10 @@ type Entry struct {
 
 	Settings []*Place    `toml:"settings"` // weakest first
 	Rules    []*Question `toml:"rule"`
+
+	// Checks says how checks are switched that answer no rule; nil where that is not
+	// known.
+	Checks *Checks `toml:"checks"`
 
 	// Formats says when the program formats files at all, where its settings can
 	// switch that off; of several about a type the first counts.
@@ -147,6 +152,10 @@ type Entry struct {
 	// from running the program where the program has no settings of its own.
 	Configured map[string]string `toml:"configured"`
 
+	// Passes are keys by which settings of an editor, named by its id, set one of the
+	// program's own for the editor's runs of it, over what the program is told itself.
+	Passes map[string]map[string]string `toml:"passes"`
+
 	// Bridges are programs that this one runs itself, where its settings say so.
 	Bridges []*Bridge `toml:"bridge"`
 
@@ -226,8 +235,29 @@ type Runs struct {
 	Checks   []string  `toml:"checks"`   // options and subcommands that make it reject files
 	Lints    []string  `toml:"lints"`    // those with which it only looks at other things than it would rewrite
 	Settings []string  `toml:"settings"` // options that name a settings file
+	Known    string    `toml:"known"`    // its other long options, in words, as far as they are known
 	Plain    []string  `toml:"plain"`    // flags with values that change nothing
 	Alone    bool      `toml:"alone"`    // where an option sets the style, settings files are not read
+}
+
+// Option reports whether the program has a long option, as far as is known; near is the
+// known one that was probably meant, if it has not.
+func (e *Entry) Option(name string) (near string, known bool) {
+	if e.Runs.Known == "" {
+		return "", true
+	}
+	all := slices.Concat(strings.Fields(e.Runs.Known), e.Flags, e.Runs.Writes, e.Runs.Checks, e.Runs.Lints, e.Runs.Settings)
+	for option := range e.Options {
+		all = append(all, option)
+	}
+	plain := strings.Replace(name, "--no-", "--", 1)
+	if slices.Contains(all, name) || slices.Contains(all, plain) || slices.Contains(all, strings.Replace(name, "--", "--no-", 1)) {
+		return "", true
+	}
+	if near = nearest.Closest(name, all); !nearest.Within(1, name, near) {
+		return "", false
+	}
+	return near, false
 }
 
 // Place is a kind of settings file that a program reads. Places with the same

@@ -105,6 +105,8 @@ type Group struct {
 	// OnSave that the editor runs it when a file is saved.
 	Picked map[*catalog.Entry]Pick
 
+	Frictions []Friction
+
 	// Actions are the programs that the editor runs besides.
 	Actions map[*catalog.Entry]Pick
 
@@ -218,6 +220,8 @@ type Picture struct {
 	Missing []Missing // bases that are not there
 	Unread  []string  // files that look like settings of style, and that no program known here reads
 	Lost    []Lost    // settings files where their program does not look
+
+	Mistyped []presence.Mistyped // options on command lines that their programs do not know
 
 	// RunsEverything says that a CI step runs whatever program finds settings.
 	RunsEverything bool

@@ -74,7 +74,7 @@ func Read(fsys fs.FS, paths []string, c *catalog.Catalog, o Options) *Picture {
 
 // take sorts the signs by what they say.
 func (p *Picture) take(fsys fs.FS, found presence.Found) {
-	p.RunsEverything = found.Anything
+	p.RunsEverything, p.Mistyped = found.Anything, found.Mistyped
 	for _, cut := range found.Cut {
 		p.Broken = append(p.Broken, Broken{Path: cut.Path, Line: cut.Line,
 			Why: fmt.Sprintf("cannot be read in full: it starts more than %d programs; those behind are passed over", cut.Most)})
@@ -181,6 +181,12 @@ func (p *Picture) resolve(g *Group) {
 	for _, e := range here {
 		p.claims(e, g)
 	}
+	for _, editor := range p.covering[g.Type] {
+		if editor.Picks != nil && p.Seen[editor] != nil {
+			p.pass(editor, g, here)
+		}
+	}
+	p.rubs(g, here)
 	slices.SortStableFunc(g.Claims, func(a, b *Claim) int { return a.Rule.Order - b.Rule.Order })
 }
 
@@ -256,6 +262,39 @@ func (p *Picture) pick(editor *catalog.Entry, g *Group) {
 				if n := actions.Get(name); n != nil && n.Value != false && n.Text() != "never" {
 					where.Node = n
 					g.Actions[e] = Pick{Editor: editor, Where: where, OnSave: true}
+				}
+			}
+		}
+	}
+}
+
+// pass adds the claims of an editor that sets keys of programs for its own runs of them.
+func (p *Picture) pass(editor *catalog.Entry, g *Group, here []*catalog.Entry) {
+	for _, e := range here {
+		if len(e.Passes[editor.ID]) == 0 {
+			continue
+		}
+		s := stackOf(editor, g)
+		for key, target := range e.Passes[editor.ID] {
+			n, l := s.find(key)
+			if n == nil || l.file == nil {
+				continue
+			}
+			given := &File{Path: l.file.Path, Folder: l.file.Folder, Readers: []Reader{{Program: e, Place: e.Place("")}}, Doc: l.file.Doc, CommandLine: true}
+			node := &document.Node{Kind: document.Map}
+			copied := *n
+			copied.Key = target
+			node.Items = append(node.Items, &copied)
+			told, own := stack{layers: []layer{{file: given, place: e.Place(""), node: node, derived: true}}, broken: true}, &Group{Type: g.Type, signs: g.signs}
+			for _, q := range e.Rules {
+				if q.Concerns(g.Type.ID) {
+					told.answer(e, q, own)
+				}
+			}
+			for _, c := range own.Claims {
+				if c.Basis != Default && !c.Value.IsZero() {
+					c.Program, c.Where.Node = editor, n
+					g.Claims = append(g.Claims, c)
 				}
 			}
 		}

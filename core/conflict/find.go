@@ -29,6 +29,7 @@ func Find(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treaty, meas
 			a := &verdicts[i]
 			rivalries(g, a, &groups)
 			clashes(g, a, importers(g, a, &groups), &groups)
+			frictions(g, a, &groups)
 			orders(g, a, &groups)
 			layouts(g, a, &groups)
 			personal(p, g, a, &groups)

@@ -57,6 +57,8 @@ type Finding struct {
 	Message  string
 	Sides    []Side
 	Waived   *treaty.Waiver
+	Friction *claim.Friction // what it is about, where that is no rule
+
 	Proposal *Proposal
 	Evidence []Weight
 	Open     string // why settling leaves it, where a plan was made

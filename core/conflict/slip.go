@@ -17,6 +17,10 @@ func slips(p *claim.Picture, into *collector) {
 	for _, b := range p.Broken {
 		into.add(&Finding{Code: SlipUnreadable, Message: b.Path + " " + b.Why, Sides: []Side{{Path: b.Path, Line: b.Line, Column: b.Column}}})
 	}
+	for _, m := range p.Mistyped {
+		into.add(&Finding{Code: SlipUnknownKey, Files: p.FilesOf(m.Program), Message: fmt.Sprintf("%q is no option of %s; the nearest is %q", m.Option, m.Program.Name, m.Near),
+			Sides: []Side{{Program: m.Program.ID, Name: m.Program.Name, Path: m.Path, Line: m.Line, Column: 1, scope: m.Option}}})
+	}
 	for _, f := range p.Files {
 		reader := f.Readers[0]
 		if f.Err != nil {
@@ -35,9 +39,37 @@ func slips(p *claim.Picture, into *collector) {
 			continue
 		}
 		contradictions(p, f, into)
+		undone(f, into)
 		for _, r := range f.Readers {
 			if !r.Ignores {
 				(&keyCheck{picture: p, file: f, reader: r, into: into}).run()
+			}
+		}
+	}
+}
+
+// undone finds lists of names in which a later word takes back what an earlier one
+// switched on.
+func undone(f *claim.File, into *collector) {
+	for _, r := range f.Readers {
+		root := f.Doc.Root.Find(r.Place.Section)
+		for _, o := range r.Place.Ordered {
+			list := root.Find(o.Key)
+			words := list.Words()
+			for i := len(words) - 1; i > 0; i-- {
+				off, minus := strings.CutPrefix(words[i].Text(), o.Minus)
+				lost := slices.IndexFunc(words[:i], func(w *document.Node) bool {
+					text := w.Text()
+					return !strings.HasPrefix(text, o.Minus) && (off == o.All || strings.TrimSuffix(off, o.All) != off && strings.HasPrefix(text, strings.TrimSuffix(off, o.All)) || off == text)
+				})
+				if !minus || lost < 0 {
+					continue
+				}
+				line, column := f.Doc.Position(list.KeyStart)
+				message := fmt.Sprintf("%s in %s switches off what stands before it, such as %s: of such a list the last word counts", words[i].Text(), list.Key, words[lost].Text())
+				into.add(&Finding{Code: ClashInternal, Files: f.Governs, Message: message,
+					Sides: []Side{{Program: r.Program.ID, Name: r.Program.Name, Path: f.Path, Line: line, Column: column, Basis: claim.Set, Phrase: words[i].Text(), scope: list.Key}}})
+				break
 			}
 		}
 	}

@@ -203,7 +203,7 @@ func (f *Facts) Fits(ruleID string, v rule.Value) (fits, told bool) {
 // Measures reports whether a file can say anything about the rule.
 func Measures(ruleID string) bool {
 	switch ruleID {
-	case "quote_escapes", "file_header", "type_names", "function_names", "variable_names", "language_version":
+	case "quote_escapes", "file_header", "type_names", "function_names", "variable_names", "language_version", "dialect":
 		return false
 	}
 	return true

@@ -21,6 +21,16 @@ type Found struct {
 	Projects []string // folders with a manifest, where programs are started
 	Anything bool     // something may run any program
 	Cut      []Cut
+	Mistyped []Mistyped
+}
+
+// Mistyped is an option on a command line that its program does not know.
+type Mistyped struct {
+	Program *catalog.Entry
+	Path    string
+	Line    int
+	Option  string
+	Near    string // the one that was meant
 }
 
 // Sign is a sign of a program, and what it says about the program's settings.
@@ -42,6 +52,7 @@ type Cut struct {
 func (f *Found) add(g Found) {
 	f.Signs, f.InCode = append(f.Signs, g.Signs...), append(f.InCode, g.InCode...)
 	f.Projects, f.Cut = append(f.Projects, g.Projects...), append(f.Cut, g.Cut...)
+	f.Mistyped = append(f.Mistyped, g.Mistyped...)
 	f.Anything = f.Anything || g.Anything
 }
 

@@ -236,6 +236,26 @@ var (
 	makeUse      = regexp.MustCompile(`\$\(([A-Za-z_][A-Za-z0-9_-]*)\)|\$\{([A-Za-z_][A-Za-z0-9_-]*)\}|\{\{ ?([A-Za-z_][A-Za-z0-9_-]*) ?\}\}`)
 )
 
+// makeUnset is a variable of which nothing is known, written as a shell would.
+var makeUnset = regexp.MustCompile(`\$\(([A-Z][A-Z0-9_]*)\)`)
+
+// shellUse is a variable of a shell without braces.
+var shellUse = regexp.MustCompile(`\$([A-Z][A-Z0-9_]*)\b`)
+
+// variablesIn returns the variables to which lines of a text give values, with the first
+// value of each.
+func variablesIn(text string) map[string]string {
+	variables := map[string]string{}
+	for line := range strings.Lines(text) {
+		if m := makeVariable.FindStringSubmatch(strings.TrimRight(line, "\r\n")); m != nil && line[0] != '\t' {
+			if _, had := variables[m[1]]; !had {
+				variables[m[1]] = strings.Trim(m[2], `"'`)
+			}
+		}
+	}
+	return variables
+}
+
 // longestRecipe bounds a line of a task file with its variables put in, in bytes.
 const longestRecipe = 1 << 14
 
@@ -268,7 +288,7 @@ func (r *reading) runInLines(run *catalog.Run, folder string) {
 	switch run.Lines {
 	case "shell":
 		in.turn = r.path
-		r.commandLine(r.text, in)
+		r.commandLine(filled(shellUse.ReplaceAllString(r.text, "$${$1}"), variablesIn(r.text)), in)
 	case "calls":
 		number := 0
 		for line := range strings.Lines(r.text) {
@@ -286,14 +306,7 @@ func (r *reading) runInLines(run *catalog.Run, folder string) {
 // recipes reads indented lines as command lines, with the file's variables put
 // in.
 func (r *reading) recipes(in runner) {
-	variables := map[string]string{}
-	for line := range strings.Lines(r.text) {
-		if m := makeVariable.FindStringSubmatch(strings.TrimRight(line, "\r\n")); m != nil && line[0] != '\t' {
-			if _, had := variables[m[1]]; !had {
-				variables[m[1]] = strings.Trim(m[2], `"'`)
-			}
-		}
-	}
+	variables := variablesIn(r.text)
 	number, goesOn := 0, ""
 	for line := range strings.Lines(r.text) {
 		number++
@@ -308,7 +321,8 @@ func (r *reading) recipes(in runner) {
 			continue
 		}
 		in.line = number
-		r.commandLine(strings.TrimLeft(filled(filled(strings.TrimSpace(text), variables), variables), "@-+"), in)
+		text = filled(filled(strings.TrimSpace(text), variables), variables)
+		r.commandLine(strings.TrimLeft(makeUnset.ReplaceAllString(text, "$${$1}"), "@-+"), in)
 	}
 }
 
@@ -486,6 +500,10 @@ const (
 	maxNames  = 500
 )
 
+// leastOption is the length of the shortest option that is compared with known ones;
+// shorter ones resemble each other by chance.
+const leastOption = 7
+
 // start adds the sign that a command starts a program with some arguments; the
 // command may itself say what the program does.
 func (r *reading) start(b bringer, command, args []string, version string, in runner) {
@@ -509,6 +527,11 @@ func (r *reading) start(b bringer, command, args []string, version string, in ru
 	keys := map[string]string{}
 	for i := 0; i < len(args); i++ {
 		option, value, joined := strings.Cut(args[i], "=")
+		if strings.HasPrefix(option, "--") && len(option) >= leastOption {
+			if near, known := e.Option(option); !known && near != "" {
+				r.Mistyped = append(r.Mistyped, Mistyped{e, r.path, in.line, option, near})
+			}
+		}
 		writes = writes || slices.Contains(e.Runs.Writes, option)
 		checks = checks || slices.Contains(e.Runs.Checks, option)
 		lints = lints || slices.Contains(e.Runs.Lints, option)

@@ -147,6 +147,8 @@ var rules = []*Rule{
 		phrases: nameWords},
 	{ID: "language_version", Title: "language version", Sentence: "For which version or edition of the language programs take the code.",
 		Example: [2]string{"2018", "2021"}, Domain: Domain{Text: true}, Mirrored: true},
+	{ID: "dialect", Title: "dialect", Sentence: "Which dialect of the language programs take the code to be in.",
+		Example: [2]string{"postgres", "sqlite"}, Domain: Domain{Text: true}, Mirrored: true},
 }
 
 var nameWords = map[string]string{"snake": "names_like_this", "camel": "namesLikeThis", "pascal": "NamesLikeThis", "upper": "NAMES_LIKE_THIS"}
