@@ -26,7 +26,7 @@ import (
 // settling is what settle is asked for.
 type settling struct {
 	patch, write, undo bool
-	ask, prune         bool
+	ask, prune, gather bool
 	follow, emit       string
 	set, formatters    []string
 	leave, only        []string
@@ -55,6 +55,7 @@ func (s *session) settleCommand() *cobra.Command {
 	f.StringArrayVar(&o.leave, "leave", nil, "the id of a finding that stays open; repeatable")
 	f.StringArrayVar(&o.only, "only", nil, "settle only this rule, file type or finding; repeatable")
 	f.StringVar(&o.emit, "emit", "", "print just that document as it would be: treaty, editorconfig or json")
+	f.BoolVar(&o.gather, "gather", false, "say in the standard settings file, once, what it can say, and take copies elsewhere out")
 	f.BoolVar(&o.prune, "prune", false, "take settings out that lose everywhere they could apply")
 	f.BoolVar(&o.ask, "ask", false, "go through the decisions on the terminal, one at a time, and write at the end if you say so")
 	f.BoolVar(&o.patch, "patch", false, "print the edits as one diff for git apply")
@@ -142,11 +143,14 @@ func (s *session) settle(o *settling) error {
 	if err := in.Choices.Check(result); err != nil {
 		return err
 	}
-	in.Follow, in.Prune = settle.Policy(o.follow), o.prune
+	in.Follow, in.Prune, in.Gather = settle.Policy(o.follow), o.prune, o.gather
 	if o.follow == "" && result.Treaty != nil && s.measure != nil {
 		in.Follow = settle.Policy(result.Treaty.Audit.Follow)
 	}
 	plan, err := settle.Propose(in)
+	if refused := (*settle.RefusedError)(nil); errors.As(err, &refused) {
+		return &failure{exitFound, err}
+	}
 	if err != nil {
 		return err
 	}

@@ -21,6 +21,7 @@ func treatySchema() ([]byte, error) {
 	for _, r := range rule.All() {
 		style[r.ID] = domainSchema(r.Domain)
 	}
+	schema["properties"].(map[string]any)["style"] = object{"type": "object", "properties": style, "additionalProperties": false}
 	article := schema["properties"].(map[string]any)["article"].(map[string]any)["items"].(map[string]any)
 	article["properties"].(map[string]any)["style"] = object{"type": "object", "properties": style, "additionalProperties": false}
 	out, err := json.MarshalIndent(schema, "", "  ")

@@ -31,6 +31,10 @@ func (e *Entry) expand() {
 				}
 			}
 		}
+		if e.Checks != nil {
+			e.Checks.On.Disabled, e.Checks.On.Enabled, e.Checks.On.Only = spelled(e.Checks.On.Disabled), spelled(e.Checks.On.Enabled), spelled(e.Checks.On.Only)
+			e.Checks.Lifted = spelled(e.Checks.Lifted)
+		}
 		for _, p := range e.Settings {
 			p.Excludes, p.Includes = spelled(p.Excludes), spelled(p.Includes)
 			for _, s := range slices.Clone(p.Spares) {

@@ -43,6 +43,9 @@ type Claim struct {
 	Question *catalog.Question
 	Way      *catalog.Way // how the value was read; nil for a default
 
+	// Preset says that a base which the program knows by name says it.
+	Preset bool
+
 	// Machine says that the value is left to the machine on purpose, as by
 	// "native"; there is none then.
 	Machine bool
@@ -166,6 +169,12 @@ func (g *Group) Claim(program *catalog.Entry, ruleID string) *Claim {
 		}
 	}
 	return nil
+}
+
+// Several reports whether the claim's program has others on its rule: runs of it set
+// different things, or several of its own rules ask the same.
+func (g *Group) Several(c *Claim) bool {
+	return slices.ContainsFunc(g.Claims, func(o *Claim) bool { return o != c && o.Program == c.Program && o.Rule == c.Rule })
 }
 
 // Signed returns the programs that show for the group in some way, in id order.

@@ -149,18 +149,24 @@ func group(t *testing.T, p *claim.Picture, file string) *claim.Group {
 func says(t *testing.T, p *claim.Picture, file, program, ruleID string) string {
 	t.Helper()
 	g := group(t, p, file)
-	c := g.Claim(p.Catalog.ByID(program), ruleID)
-	if c == nil {
+	var out []string
+	for _, c := range g.Claims {
+		if c.Program != p.Catalog.ByID(program) || c.Rule.ID != ruleID {
+			continue
+		}
+		line, _ := c.Where.Position()
+		text := fmt.Sprintf("%s %s %s:%d", c.Value, c.Basis, c.Where.Path(), line)
+		for _, b := range g.Beaten {
+			if b.Beaten == c {
+				text += " beats " + b.Value.String()
+			}
+		}
+		out = append(out, text)
+	}
+	if out == nil {
 		return "-"
 	}
-	line, _ := c.Where.Position()
-	text := fmt.Sprintf("%s %s %s:%d", c.Value, c.Basis, c.Where.Path(), line)
-	for _, b := range g.Beaten {
-		if b.Beaten == c {
-			text += " beats " + b.Value.String()
-		}
-	}
-	return text
+	return strings.Join(out, ", ")
 }
 
 func TestNearestAlone(t *testing.T) {

@@ -66,6 +66,9 @@ func (f *File) seenAs(place *catalog.Place) Seen {
 	if place.As != 0 {
 		s.As = place.As
 	}
+	if s.As == sign.BuiltIn {
+		s.When, s.Does = sign.Save, sign.Writes
+	}
 	return s
 }
 

@@ -118,7 +118,7 @@ func (g *Group) says(e *catalog.Entry, key string) bool {
 // isForOthers reports whether the whole of a file is parts that name types, and none of
 // them the group's.
 func (f *File) isForOthers(place *catalog.Place, g *Group) bool {
-	if f.Doc == nil || !slices.ContainsFunc(place.Overrides, func(o *catalog.Overrides) bool { return o.Key == "." && o.Globs == pattern.Type }) {
+	if f.Doc == nil || !slices.ContainsFunc(place.Overrides, func(o *catalog.Overrides) bool { return o.Key == "." && o.Item == "" && o.Globs == pattern.Type }) {
 		return false
 	}
 	parts := false

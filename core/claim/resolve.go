@@ -160,7 +160,7 @@ func (s *stack) answer(e *catalog.Entry, q *catalog.Question, g *Group) {
 			case l.file == nil:
 				c.Basis, c.Where = Default, Where{}
 			case l.base != nil:
-				c.Basis, c.Where.Node = Inherited, l.base
+				c.Basis, c.Where.Node, c.Preset = Inherited, l.base, true
 			case l.inherited:
 				c.Basis = Inherited
 			}

@@ -152,7 +152,7 @@ var meanings = []Meaning{
 	{
 		Code: RivalryLayout, Severity: Note, Sort: Turns, Title: "layout checked twice",
 		Help: "A linter repeats a layout rule the formatter already owns.", Settled: "The checks switched off in the linter.",
-		ByHand: "it does no harm while they agree; switch the checks off in the linter when you are there",
+		ByHand: "the two agree; the checks can be switched off in the linter, as the formatter sees to it",
 	},
 	{
 		Code: ClashWriters, Severity: Error, Sort: Values, Proved: true,
@@ -284,7 +284,7 @@ var meanings = []Meaning{
 	{
 		Code: DeadShadowed, Severity: Note, Sort: Place, Title: "setting", Suffix: " without effect",
 		Help: "A setting loses everywhere it could apply.", Settled: "The setting taken out, as by treaty settle --prune.",
-		Open: "it does no harm; treaty settle --prune takes it out",
+		Open: "treaty settle --prune takes it out",
 	},
 	{
 		Code: DeadNoProvider, Severity: Warning, Sort: Place, Title: "settings of a program nothing brings",

@@ -42,6 +42,14 @@ type RetiredAt struct {
 	Key  catalog.RetiredKey
 }
 
+// MeantAt is a mistyped key with the one that was meant, which the file does not have.
+type MeantAt struct {
+	Program *catalog.Entry
+	File    *claim.File
+	Node    *document.Node
+	Key     string
+}
+
 // Finding is something the developer should know.
 type Finding struct {
 	ID       string // stays the same when lines move or file counts change
@@ -50,6 +58,7 @@ type Finding struct {
 	Severity Severity
 	Rule     *rule.Rule     // nil where none is concerned
 	Retired  *RetiredAt     // nil for anything but a key
+	Meant    *MeantAt       // nil for anything but a mistyped key that can be mended
 	Type     *filetype.Type // nil where none is concerned
 	Files    int
 	Examples []string

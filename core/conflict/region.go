@@ -64,7 +64,7 @@ func voices(p *claim.Picture, verdicts []assign.Assignment, keep func(*claim.Cla
 // values for the same type. Where articles tell the folders apart it is meant.
 func regions(p *claim.Picture, verdicts []assign.Assignment, t *treaty.Treaty, into *collector) {
 	order, by := voices(p, verdicts, func(c *claim.Claim, g *claim.Group) bool {
-		return c.Basis == claim.Set && !c.Value.IsZero() && c.Role != rule.Shows && !c.Rule.Mirrored && !c.Where.File.Inside && t.Exemption(g.Type.ID) == nil &&
+		return c.Basis == claim.Set && !c.Value.IsZero() && c.Role != rule.Shows && !g.Several(c) && !c.Rule.Mirrored && !c.Where.File.Inside && t.Exemption(g.Type.ID) == nil &&
 			(c.Rule.ID != rule.IndentSize && c.Rule.ID != rule.TabWidth || !g.UsesTabs(c.Program))
 	}, func(a, b *claim.Claim) bool { return a.Value == b.Value })
 	for _, v := range order {

@@ -252,10 +252,43 @@ func (k *keyCheck) unknown(n *document.Node, path string) {
 	}
 	switch {
 	case near != "":
-		k.report(SlipUnknownKey, n, fmt.Sprintf("%q is not a key it knows%s; the nearest is %q", n.Key, does[policy.Keys], near))
+		f := k.report(SlipUnknownKey, n, fmt.Sprintf("%q is not a key it knows%s; the nearest is %q", n.Key, does[policy.Keys], near))
+		f.Meant = k.meant(n, path, near)
 	case policy.Listed && !k.plugged():
 		k.report(SlipUnknownKey, n, fmt.Sprintf("%q is not a key it knows%s", n.Key, does[policy.Keys]))
 	}
+}
+
+// meant returns how a mistyped key is mended: where one known key is nearer than all
+// others, stands nowhere beside it, and takes the value.
+func (k *keyCheck) meant(n *document.Node, path, near string) *MeantAt {
+	at := document.Escape(near)
+	if path != "" {
+		at = path + "/" + at
+	}
+	domain, known := k.reader.Program.Takes(at)
+	others := slices.DeleteFunc(slices.Clone(k.reader.Program.Known.Below(path)), func(s string) bool { return s == near })
+	if !known || k.bad(n, domain) || nearest.Within(1, n.Key, nearest.Closest(n.Key, others)) || k.beside(n, near) {
+		return nil
+	}
+	return &MeantAt{Program: k.reader.Program, File: k.file, Node: n, Key: near}
+}
+
+// beside reports whether a key stands in the map in which a node does.
+func (k *keyCheck) beside(n *document.Node, key string) bool {
+	found := false
+	var walk func(m *document.Node)
+	walk = func(m *document.Node) {
+		if slices.Contains(m.Items, n) {
+			found = found || m.Get(key) != nil
+			return
+		}
+		for _, item := range m.Items {
+			walk(item)
+		}
+	}
+	walk(k.file.Doc.Root)
+	return found
 }
 
 // does says what programs do with words that they do not know.

@@ -454,7 +454,7 @@ func (d *Document) Set(n *Node, value any) (Edit, error) {
 // last of which is not there yet. In an EditorConfig file the path is a section
 // name and a property, and makes a new section; see also AddPair.
 func (d *Document) Add(keys []string, value any) (Edit, error) {
-	if n := d.Root.Find(strings.Join(keys, "/")); n != nil {
+	if n := d.Root.Find(escaped(keys)); n != nil {
 		return Edit{}, fmt.Errorf("%s: %s is there already", d.Path, strings.Join(keys, " "))
 	}
 	return d.how.add(d, keys, value)

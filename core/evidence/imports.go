@@ -18,7 +18,7 @@ type importLines struct {
 	over   bool
 	gap    bool
 	parts  *filetype.Parts // of the paths that the language imports; nil for none
-	inside bool // a list of imports in brackets, or an import that goes on
+	inside bool            // a list of imports in brackets, or an import that goes on
 }
 
 func (l *importLines) reset() {

@@ -125,7 +125,7 @@ func TestEachRule(t *testing.T) {
 			}
 		})
 	}
-	assert.Len(t, All(), 23)
+	assert.Len(t, All(), 24)
 	assert.Nil(t, ByID("no_such_rule"))
 }
 

@@ -21,6 +21,8 @@ type step struct {
 	file  *claim.File    // the file to edit; nil where none is there yet
 	path  []string       // of the key
 	raw   any
+	off   bool // the check is switched off instead
+	home  bool // there is no file yet; one is made, or a section of another
 }
 
 // adjustable returns why the claim's program cannot be set to the value, or
@@ -41,7 +43,10 @@ func stepTo(c *claim.Claim, v rule.Value, g *claim.Group) (step, error) {
 		ways = []*catalog.Way{c.Way}
 	}
 	if c.Question.Fixed() {
-		return switchOff(c, g)
+		if c.Role == rule.Accepts && switchable(c.Question.On) {
+			return step{place: c.Program.Place(""), off: true}, nil
+		}
+		return step{}, fmt.Errorf("%s has one fixed style here", c.Program.Name)
 	}
 	why := fmt.Errorf("%s cannot be set to %s", c.Program.Name, c.Rule.Phrase(v))
 	if w := c.Way; w != nil && (w.Present != "" || w.Match != "") && c.Where.File != nil {
@@ -66,7 +71,7 @@ func stepTo(c *claim.Claim, v rule.Value, g *claim.Group) (step, error) {
 				why = fmt.Errorf("%s is not read, so it is not touched", s.file.Path)
 				continue
 			}
-			if n := s.file.Doc.Root.Find(strings.Join(s.path, "/")); n != nil && !place.Syntax.IsStandard() {
+			if n := s.file.Doc.Root.Find(strings.Join(escaped(s.path), "/")); n != nil && !place.Syntax.IsStandard() {
 				s.node = n
 			} else if !s.file.Doc.Adds() || !addable(s.path) {
 				why = fmt.Errorf("%s has no %s that could be changed, and nothing is added to a file like it", s.file.Path, w.Key)
@@ -77,7 +82,14 @@ func stepTo(c *claim.Claim, v rule.Value, g *claim.Group) (step, error) {
 		if place.Syntax.IsStandard() || place.Create != "" && addable(s.path) {
 			return s, nil
 		}
+		if place.ID == "" && place.Search != "given" && addable(s.path) && !strings.HasPrefix(w.Key, "*/") {
+			s.home = true
+			return s, nil
+		}
 		why = fmt.Errorf("%s has no settings file to write %s into", c.Program.Name, w.Key)
+	}
+	if c.Role == rule.Accepts && switchable(c.Question.On) { // layout is the formatter's
+		return step{place: c.Program.Place(""), off: true}, nil
 	}
 	return step{}, why
 }
@@ -108,30 +120,6 @@ func addable(path []string) bool {
 		_, err := strconv.Atoi(key)
 		return err == nil
 	})
-}
-
-// switchOff finds how to switch off a rule that cannot be set.
-func switchOff(c *claim.Claim, g *claim.Group) (step, error) {
-	fixed := fmt.Errorf("%s has one fixed style here", c.Program.Name)
-	if c.Role != rule.Accepts || c.Question.On == nil || len(c.Question.On.Keys) == 0 || len(c.Question.On.Off) == 0 {
-		return step{}, fixed
-	}
-	place := c.Program.Place("")
-	files := g.FilesOf(c.Program, place)
-	if len(files) == 0 || files[len(files)-1].Doc == nil {
-		return step{}, fixed
-	}
-	s := step{place: place, file: files[len(files)-1], path: keyPath(place, c.Question.On.Keys[0]), raw: c.Question.On.Off[0]}
-	for _, key := range c.Question.On.Keys {
-		if n := s.file.Doc.Root.Find(key); n != nil {
-			if n.Kind != document.Scalar {
-				return step{}, fixed
-			}
-			s.node = n
-			break
-		}
-	}
-	return s, nil
 }
 
 func keyPath(place *catalog.Place, key string) []string {

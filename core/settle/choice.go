@@ -107,6 +107,9 @@ func (c Choices) asksForFinding(f *conflict.Finding) bool {
 func isIndent(id string) bool { return id == rule.IndentStyle || id == rule.IndentSize }
 
 func subjectOf(f *conflict.Finding) subject {
+	if f.Friction != nil {
+		return frictionOf(f)
+	}
 	s := subject{typ: f.Type}
 	if f.Rule != nil {
 		s.rule = f.Rule.ID

@@ -22,6 +22,7 @@ type answers struct {
 	wants   map[string]want // nil where nothing is
 	blocked []open
 	asides  []open
+	refused []open // what the person said and cannot be carried out
 }
 
 // open is a question that has no answer, and why.
@@ -48,6 +49,9 @@ func (d *draft) decideAll() {
 		for _, o := range all[i].blocked {
 			d.block(g, o.rule, o.why)
 		}
+		for _, o := range all[i].refused {
+			d.refused = append(d.refused, fmt.Sprintf("%s of %s: %s", o.rule, g.Type.Name, o.why))
+		}
 		for _, o := range all[i].asides {
 			d.asides[subject{g.Type, o.rule}] = o.why
 		}
@@ -72,6 +76,11 @@ func (d *draft) decide(g *claim.Group, v *assign.Assignment) answers {
 		return a
 	}
 	article := d.Audit.Treaty.For(g.Type.ID, g.Examples[0])
+	said := func(r *rule.Rule, why string) {
+		if v, ok := d.Choices.chosen(g.Type, r); ok {
+			a.refused = append(a.refused, open{r.ID, fmt.Sprintf("%s was asked for, and %s", r.Phrase(v), why)})
+		}
+	}
 	wants := map[string]want{}
 	a.wants = wants
 	var options []option // of one rule after the other
@@ -89,6 +98,7 @@ func (d *draft) decide(g *claim.Group, v *assign.Assignment) answers {
 		}
 		if skipped {
 			a.blocked = append(a.blocked, open{r.ID, why})
+			said(r, why)
 			continue
 		}
 		options = options[:0]
@@ -99,7 +109,7 @@ func (d *draft) decide(g *claim.Group, v *assign.Assignment) answers {
 		if o, ok := d.codeOption(g, r, claims); ok {
 			options = append(options, o)
 		}
-		if value, ok := d.Choices.chosen(g.Type, r); ok && len(claims) > 0 {
+		if value, ok := d.Choices.chosen(g.Type, r); ok && (len(claims) > 0 || d.standard.has(r)) {
 			options = append(options, option{value: value, rank: -1, because: "you said so", said: true})
 		}
 		if article != nil {
@@ -113,7 +123,17 @@ func (d *draft) decide(g *claim.Group, v *assign.Assignment) answers {
 		best, why := d.best(options, claims, g, r)
 		if why != "" {
 			a.blocked = append(a.blocked, open{r.ID, why})
+			said(r, why)
 			continue
+		}
+		if v, ok := d.Choices.chosen(g.Type, r); ok && best.value != v {
+			why := "no program in play has a setting for it"
+			for _, c := range claims {
+				if err := adjustable(c, v, g); err != nil && rule.Compare(c.Stance(), rule.Stance{Role: rule.Writes, Value: v}) != rule.Together {
+					why = err.Error()
+				}
+			}
+			said(r, why)
 		}
 		wants[r.ID] = want{best.value, best.reason(), best.code, best.share, best.said}
 	}
@@ -182,7 +202,7 @@ func (d *draft) optionOf(c *claim.Claim, g *claim.Group, v *assign.Assignment) o
 		spoken.Rule, spoken.Value = c.Rule, c.Value
 		c = &spoken
 	}
-	if c.Basis == claim.Default {
+	if c.Basis == claim.Default || c.Preset && c.Role == rule.Accepts { // a linter's preset is nobody's word on layout
 		rank += 10
 	}
 	return option{value: c.Value, rank: rank, claim: c, who: who}

@@ -3,6 +3,7 @@ package settle
 import (
 	"bytes"
 	"fmt"
+	"io"
 	"io/fs"
 	"maps"
 	"path"
@@ -10,6 +11,7 @@ import (
 	"strconv"
 	"strings"
 
+	"jollytreaty/core/assign"
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/claim"
 	"jollytreaty/core/conflict"
@@ -23,6 +25,7 @@ type editor struct {
 	d        *draft
 	files    map[string]*fileEdit
 	standard *standard
+	opened   map[string]*claim.File // shared files that have no section of a program yet
 
 	neighbours map[newcomer]*claim.Group
 	sharers    map[shared]*claim.Group
@@ -51,7 +54,7 @@ type addition struct {
 }
 
 func newEditor(d *draft) *editor {
-	e := &editor{d: d, files: map[string]*fileEdit{}, neighbours: map[newcomer]*claim.Group{}, sharers: map[shared]*claim.Group{}}
+	e := &editor{d: d, files: map[string]*fileEdit{}, opened: map[string]*claim.File{}, neighbours: map[newcomer]*claim.Group{}, sharers: map[shared]*claim.Group{}}
 	e.standard = newStandard(e)
 	return e
 }
@@ -76,7 +79,7 @@ func (e *editor) carryOut() {
 		owner := e.d.owner(g, v)
 		for _, r := range rule.All() {
 			w, ok := wants[r.ID]
-			if !ok {
+			if !ok || !e.d.needed(g, r.ID) {
 				continue
 			}
 			for _, c := range e.d.inPlay(g, v, r) {
@@ -84,17 +87,41 @@ func (e *editor) carryOut() {
 					e.change(g, c, w.value)
 				}
 			}
-			if w.code || w.said {
-				e.standard.state(g, r, w.value)
+			// A style of spaces is none without their number.
+			if size, ok := wants[rule.IndentSize]; ok && r.ID == rule.IndentStyle && w.value == rule.Word("space") && e.standard.wants[g][rule.IndentStyle] != "" {
+				e.standard.state(g, rule.ByID(rule.IndentSize), size.value)
 			}
-			if owner != nil {
-				if c := g.Claim(owner.Program, r.ID); c != nil && c.Role == rule.Writes {
-					e.standard.state(g, r, w.value)
-				}
+			if bare := len(e.d.Audit.Picture.Files) == 0; (w.code || w.said) && (bare || !heardBy(g, v, e.d, r)) {
+				e.standard.state(g, r, w.value)
 			}
 		}
 	}
+	if e.d.Gather {
+		e.gather()
+	}
 	e.standard.carryOut()
+}
+
+// heardBy reports whether some program in play writes, rejects or types by the rule, so
+// that there is a setting that says it.
+func heardBy(g *claim.Group, v *assign.Assignment, d *draft, r *rule.Rule) bool {
+	return slices.ContainsFunc(d.inPlay(g, v, r), func(c *claim.Claim) bool { return !c.Question.Fixed() })
+}
+
+// gather states what formatters write in the standard's file, for everybody.
+func (e *editor) gather() {
+	for i, g := range e.d.groups() {
+		owner := e.d.owner(g, &e.d.Audit.Verdicts[i])
+		if owner == nil {
+			continue
+		}
+		for _, r := range rule.All() {
+			w, ok := e.d.wants[g][r.ID]
+			if c := g.Claim(owner.Program, r.ID); ok && c != nil && c.Role == rule.Writes {
+				e.standard.state(g, r, w.value)
+			}
+		}
+	}
 }
 
 // change schedules one claim's change for a group.
@@ -104,8 +131,20 @@ func (e *editor) change(g *claim.Group, c *claim.Claim, v rule.Value) {
 		e.d.block(g, c.Rule.ID, err.Error())
 		return
 	}
+	if s.off {
+		if err := e.switchCheckOff(g, c.Program, c.Question.On); err != nil {
+			e.d.block(g, c.Rule.ID, err.Error())
+		}
+		return
+	}
 	if s.place.Syntax.IsStandard() {
 		e.standard.want(g, c.Rule, s.path[0], fmt.Sprint(s.raw))
+		return
+	}
+	if s.home {
+		if err := e.set(g, c.Program, s.way.Key, s.raw); err != nil {
+			e.d.block(g, c.Rule.ID, err.Error())
+		}
 		return
 	}
 	if s.file == nil {
@@ -382,6 +421,15 @@ func (e *editor) prune() {
 	}
 }
 
+func readFile(fsys fs.FS, name string) ([]byte, error) {
+	in, err := fsys.Open(name)
+	if err != nil {
+		return nil, err
+	}
+	defer in.Close()
+	return io.ReadAll(io.LimitReader(in, document.MaxSize))
+}
+
 // finish applies the edits to the documents.
 func (e *editor) finish() ([]Edit, error) {
 	var out []Edit
@@ -448,7 +496,7 @@ func (e *editor) apply(fe *fileEdit) ([]byte, error) {
 		if err != nil {
 			return nil, err
 		}
-		if again.Root.Find(strings.Join(a.path, "/")) != nil {
+		if again.Root.Find(strings.Join(escaped(a.path), "/")) != nil {
 			continue
 		}
 		edit, err := again.Add(a.path, a.raw)

@@ -19,6 +19,7 @@ import (
 	"jollytreaty/core/filetype"
 	"jollytreaty/core/pattern"
 	"jollytreaty/core/rule"
+	"jollytreaty/core/sign"
 	"jollytreaty/core/tree"
 )
 
@@ -179,7 +180,7 @@ func readsBack(t *testing.T, c *catalog.Catalog, e *catalog.Entry, place *catalo
 	if q.On != nil && len(q.On.Keys) > 0 && q.On.Unset != "on" && place.Syntax == document.YAML && q.On.Unset == "unknown" {
 		src = []byte("style:\n  MaxLineLength:\n    active: true\n")
 	}
-	if q.On != nil && len(q.On.Keys) == 1 && q.On.Keys[0] == "proseWrap" {
+	if place.When != "" || e.Bundled || e.Runs.Does == sign.Lints || q.On != nil && len(q.On.Keys) == 1 && q.On.Keys[0] == "proseWrap" {
 		return true // needs another key beside it; its fixture has the case
 	}
 	doc, err := document.Parse(place.SyntaxOf(file), file, src)

@@ -38,7 +38,7 @@ func overridesOf(place *catalog.Place, fe *fileEdit) *catalog.Overrides {
 		if fe.doc == nil {
 			continue
 		}
-		list := fe.doc.Root.Find(strings.Join(keyPath(place, o.Key), "/"))
+		list := fe.doc.Root.Find(strings.Join(escaped(keyPath(place, o.Key)), "/"))
 		if list != nil && slices.ContainsFunc(list.Items, func(n *document.Node) bool { return n.Get(o.Files) != nil }) {
 			return o
 		}

@@ -232,7 +232,7 @@ func (e *editor) switchFormatting(program *catalog.Entry, g *claim.Group) string
 		}
 		fe := e.file(f.Path, f.Doc.Syntax, f)
 		for _, key := range sw.Keys[:i+1] { // the more specific ones win
-			n := f.Doc.Root.Find(strings.Join(keyPath(place, key), "/"))
+			n := f.Doc.Root.Find(strings.Join(escaped(keyPath(place, key)), "/"))
 			switch {
 			case n != nil && n.Kind == document.Scalar:
 				fe.sets[n] = sw.Off[0]

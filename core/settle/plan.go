@@ -6,6 +6,7 @@ package settle
 import (
 	"cmp"
 	"context"
+	"fmt"
 	"io/fs"
 	"path"
 	"slices"
@@ -104,6 +105,7 @@ type Input struct {
 	Follow  Policy
 	Choices Choices
 	Prune   bool // settings that lose everywhere are taken out
+	Gather  bool // what the standard settings file can say is said there, once
 }
 
 // Policy says whose word counts where the treaty says nothing.
@@ -189,6 +191,9 @@ func propose(in Input, round int) (*Plan, error) {
 		}
 		failed := d.prove(plan, edited.Audit)
 		if len(failed) == 0 {
+			if err := d.kept(); err != nil {
+				return nil, err
+			}
 			d.conclude(plan, edited.Audit)
 			return plan, plan.carryOn(edited, round)
 		}
@@ -201,9 +206,58 @@ func propose(in Input, round int) (*Plan, error) {
 			continue
 		}
 		if !d.giveUp(failed) {
-			return d.nothing(firstReason(failed)), nil
+			return oneByOne(in, round, d, firstReason(failed))
 		}
 	}
+}
+
+// maxSubjects bounds how many subjects are tried one after the other.
+const maxSubjects = 60
+
+// oneByOne makes a plan of those subjects that can be settled beside each other, where
+// they cannot all be and which of them stand in the way is not known.
+func oneByOne(in Input, round int, whole *draft, why string) (*Plan, error) {
+	subjects := whole.neededSubjects()
+	skip := map[subject]string{}
+	for _, s := range subjects {
+		skip[s] = cmp.Or(whole.skip[s], why)
+	}
+	left := in.Choices.leftOut(in.Audit)
+	for _, s := range subjects[:min(len(subjects), maxSubjects)] {
+		if _, out := left[s]; out {
+			continue
+		}
+		kept := skip[s]
+		delete(skip, s)
+		if d, plan, edited, err := attempt(in, skip); err != nil || plan == nil || len(d.prove(plan, edited.Audit)) > 0 {
+			skip[s] = kept
+		}
+	}
+	d, plan, edited, err := attempt(in, skip)
+	if err != nil {
+		return nil, err
+	}
+	if err := d.kept(); err != nil {
+		return nil, err
+	}
+	if len(d.prove(plan, edited.Audit)) > 0 {
+		return d.nothing(why), nil
+	}
+	d.conclude(plan, edited.Audit)
+	return plan, nil
+}
+
+// attempt makes a plan that leaves some subjects as they are, and its result.
+func attempt(in Input, skip map[subject]string) (*draft, *Plan, Input, error) {
+	d := newDraft(in, skip)
+	d.copies = true
+	plan, err := d.propose()
+	if err != nil {
+		return d, nil, Input{}, err
+	}
+	plan.Decisions = d.decisions()
+	edited, err := d.edited(plan)
+	return d, plan, edited, err
 }
 
 // nothing is the plan that leaves all as it is, since no other could be proved.
@@ -296,7 +350,8 @@ type want struct {
 // draft is a plan in the making.
 type draft struct {
 	Input
-	skip    map[subject]string // subjects left as they are, and why
+	skip    map[subject]string               // subjects left as they are, and why
+	needs   map[*claim.Group]map[string]bool // rules for which something has to change
 	wants   map[*claim.Group]map[string]want
 	blocked map[subject]string      // found impossible on the way
 	asides  map[subject]string      // why some files of the type have no answer, though others do
@@ -304,6 +359,8 @@ type draft struct {
 	parted  map[parting]string      // how, in words
 	torn    map[*claim.Group]string // between an editor and what runs later, in words
 	notes   map[string]string       // why findings without a type stay, by id
+	refused []string                // choices that cannot be carried out, and why
+	mended  map[*catalog.Entry]bool // programs of which a mistyped key is mended
 
 	standard *standard
 	copies   bool // stay, as something would change without them
@@ -319,7 +376,7 @@ type draft struct {
 func newDraft(in Input, skip map[subject]string) *draft {
 	return &draft{
 		Input: in, skip: skip, wants: map[*claim.Group]map[string]want{}, blocked: map[subject]string{},
-		asides: map[subject]string{}, retired: map[string]bool{}, parted: map[parting]string{}, torn: map[*claim.Group]string{}, notes: map[string]string{}, types: map[*filetype.Type]evidence.Set{}, areas: map[string][]string{},
+		asides: map[subject]string{}, retired: map[string]bool{}, parted: map[parting]string{}, torn: map[*claim.Group]string{}, notes: map[string]string{}, mended: map[*catalog.Entry]bool{}, types: map[*filetype.Type]evidence.Set{}, areas: map[string][]string{},
 	}
 }
 
@@ -333,16 +390,42 @@ func (d *draft) concerns(g *claim.Group) bool {
 	return g.Type.Styled && d.Audit.Treaty.Exemption(g.Type.ID) == nil
 }
 
+// RefusedError says which choices cannot be carried out, and what stands in the way.
+type RefusedError struct{ Choices []string }
+
+func (e *RefusedError) Error() string {
+	return "this cannot be carried out, and nothing was changed:\n  " + strings.Join(e.Choices, "\n  ")
+}
+
+// kept returns an error where a choice was not carried out.
+func (d *draft) kept() error {
+	for s, why := range d.blocked {
+		if r := rule.ByID(s.rule); r != nil {
+			if v, ok := d.Choices.chosen(s.typ, r); ok {
+				d.refused = append(d.refused, fmt.Sprintf("%s of %s: %s was asked for, and %s", r.ID, s.typ.Name, r.Phrase(v), why))
+			}
+		}
+	}
+	if len(d.refused) == 0 {
+		return nil
+	}
+	slices.Sort(d.refused)
+	return &RefusedError{slices.Compact(d.refused)}
+}
+
 func (d *draft) propose() (*Plan, error) {
 	e := newEditor(d)
 	d.standard = e.standard
 	e.retire()
 	plan := &Plan{}
+	d.findNeeds()
 	d.decideAll()
 	plan.Assignments = d.assignments()
 	e.carryOut()
 	e.renewKeys()
-	if !d.copies {
+	e.endFrictions()
+	e.mendKeys()
+	if d.Gather && !d.copies {
 		e.sayOnce()
 	}
 	if d.Prune {
@@ -425,7 +508,7 @@ func (d *draft) decisions() []Decision {
 	for _, g := range d.groups() {
 		for _, r := range rule.All() {
 			w, ok := d.wants[g][r.ID]
-			if !ok || d.blocked[subject{g.Type, r.ID}] != "" {
+			if !ok || !d.needed(g, r.ID) || d.blocked[subject{g.Type, r.ID}] != "" {
 				continue
 			}
 			k := key{g.Type, r.ID, w.value}

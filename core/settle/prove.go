@@ -13,6 +13,7 @@ import (
 	"jollytreaty/core/claim"
 	"jollytreaty/core/conflict"
 	"jollytreaty/core/memory"
+	"jollytreaty/core/rule"
 	"jollytreaty/core/treaty"
 	"jollytreaty/core/tree"
 )
@@ -33,7 +34,7 @@ func (d *draft) edited(plan *Plan) (Input, error) {
 		}
 	}
 	slices.Sort(paths)
-	in := Input{FS: copied, Paths: slices.Compact(paths), Follow: d.Follow, Choices: d.Choices, Prune: d.Prune}
+	in := Input{FS: copied, Paths: slices.Compact(paths), Follow: d.Follow, Choices: d.Choices, Prune: d.Prune, Gather: d.Gather}
 	var err error
 	in.Audit, err = d.Audit.Again(context.Background(), copied, in.Paths, changed)
 	return in, err
@@ -47,10 +48,7 @@ func (d *draft) prove(plan *Plan, after *audit.Result) map[subject]string {
 		if !f.Code.Meaning().Proved || f.Waived != nil || plan.madeAll(f.Examples) {
 			continue
 		}
-		s := subject{typ: f.Type}
-		if f.Rule != nil {
-			s.rule = f.Rule.ID
-		}
+		s := subjectOf(f)
 		switch {
 		case sameIn(d.Audit, f, after) == nil:
 			failed[s] = "settling it would bring up another conflict: " + f.Message
@@ -58,7 +56,42 @@ func (d *draft) prove(plan *Plan, after *audit.Result) map[subject]string {
 			failed[s] = "no edit was found that settles it: " + f.Message
 		}
 	}
+	for s, why := range d.strayed(plan, after) {
+		if failed[s] == "" {
+			failed[s] = why
+		}
+	}
 	return failed
+}
+
+// strayed returns the subjects of which the plan decides nothing and for which a claim
+// in effect would be another one all the same.
+func (d *draft) strayed(plan *Plan, after *audit.Result) map[subject]string {
+	out := map[subject]string{}
+	for i, g := range d.groups() {
+		if !d.concerns(g) || plan.madeAll(g.Examples) {
+			continue
+		}
+		x, ok := after.Explain(g.Examples[0])
+		if !ok {
+			continue
+		}
+		v := &d.Audit.Verdicts[i]
+		for _, c := range g.Claims {
+			s := subject{g.Type, c.Rule.ID}
+			if d.needed(g, c.Rule.ID) || d.mended[c.Program] || !v.InPlay(c.Program, g) || d.leaves(c.Program, g) || c.Role == rule.Shows {
+				continue
+			}
+			now := x.Group.Claim(c.Program, c.Rule.ID)
+			if now == nil || now.Value != c.Value || !now.Set.Equal(c.Set) {
+				if g.Several(c) {
+					continue
+				}
+				out[s] = fmt.Sprintf("it would change what %s does about %s in %s", c.Program.Name, c.Rule.Title, g.Examples[0])
+			}
+		}
+	}
+	return out
 }
 
 // Holds returns what an audit of the plan's result says against the plan: a
@@ -119,6 +152,9 @@ func (d *draft) decided(s subject) bool {
 	if s.rule == "" {
 		return true
 	}
+	if strings.HasPrefix(s.rule, "checks of ") {
+		return d.skip[s] == ""
+	}
 	for _, g := range d.groups() {
 		if _, ok := d.wants[g][s.rule]; ok && g.Type == s.typ {
 			return true
@@ -176,11 +212,8 @@ func (d *draft) whyOpen(f *conflict.Finding) string {
 	} else if why != "" {
 		return why
 	}
-	s := subject{typ: f.Type}
-	if f.Rule != nil {
-		s.rule = f.Rule.ID
-	}
-	if why := cmp.Or(d.blocked[s], d.asides[s]); why == undecided && f.Code == conflict.Rivalry {
+	s := subjectOf(f)
+	if why := cmp.Or(d.blocked[s], d.asides[s], d.skip[s]); why == undecided && f.Code == conflict.Rivalry {
 		return "the reasons for each are equally strong" + choosing(f)
 	} else if why != "" && f.Type != nil {
 		return why

@@ -2,7 +2,9 @@ package settle_test
 
 import (
 	"context"
+	"flag"
 	"fmt"
+	"maps"
 	"os"
 	"path/filepath"
 	"slices"
@@ -25,7 +27,7 @@ import (
 
 var day = time.Date(2026, 11, 24, 0, 0, 0, 0, time.UTC)
 
-func propose(t *testing.T, files fstest.MapFS) (*audit.Result, *settle.Plan) {
+func proposing(t *testing.T, files fstest.MapFS, gather bool) (*audit.Result, *settle.Plan) {
 	t.Helper()
 	var paths []string
 	for p := range files {
@@ -36,9 +38,14 @@ func propose(t *testing.T, files fstest.MapFS) (*audit.Result, *settle.Plan) {
 	require.NoError(t, err)
 	before, err := audit.Run(context.Background(), files, paths, c, audit.Options{Day: day})
 	require.NoError(t, err)
-	plan, err := settle.Propose(settle.Input{FS: files, Paths: paths, Audit: before})
+	plan, err := settle.Propose(settle.Input{FS: files, Paths: paths, Audit: before, Gather: gather})
 	require.NoError(t, err)
 	return before, plan
+}
+
+func propose(t *testing.T, files fstest.MapFS) (*audit.Result, *settle.Plan) {
+	t.Helper()
+	return proposing(t, files, false)
 }
 
 func apply(files fstest.MapFS, plan *settle.Plan) fstest.MapFS {
@@ -65,10 +72,13 @@ func codes(r *audit.Result) []string {
 	return out
 }
 
+// With -update what settling changes is written into the archives, to be read in review.
+var update = flag.Bool("update", false, "write what settling changes into the archives")
+
 // Each archive in testdata holds a tree, and below "want/" every file that
 // settling changes, but for the treaty, which is compared only where given. A
-// line "left CODE" in the comment names a finding that stays, and "leaving TEXT" how
-// a rival leaves its files.
+// line "left CODE" in the comment names a finding that stays, "leaving TEXT" how a
+// rival leaves its files, and "gather" asks for things to be said once.
 func TestSettle(t *testing.T) {
 	archives, err := filepath.Glob("testdata/*.txtar")
 	require.NoError(t, err)
@@ -94,12 +104,21 @@ func TestSettle(t *testing.T) {
 					leaving = append(leaving, how)
 				}
 			}
-			_, plan := propose(t, files)
+			gather := strings.Contains(string(archive.Comment), "\ngather\n")
+			_, plan := proposing(t, files, gather)
 			got := map[string]string{}
 			for _, e := range plan.Edits {
 				if _, compared := want[e.Path]; compared || e.Path != treaty.Name {
 					got[e.Path] = string(e.After)
 				}
+			}
+			if *update {
+				archive.Files = slices.DeleteFunc(archive.Files, func(f txtar.File) bool { return strings.HasPrefix(f.Name, "want/") })
+				for _, p := range slices.Sorted(maps.Keys(got)) {
+					archive.Files = append(archive.Files, txtar.File{Name: "want/" + p, Data: []byte(got[p])})
+				}
+				require.NoError(t, os.WriteFile(path, txtar.Format(archive), 0o644))
+				want = got
 			}
 			assert.Equal(t, want, got)
 			said := []string{}
@@ -110,7 +129,7 @@ func TestSettle(t *testing.T) {
 			assert.Equal(t, leaving, slices.Compact(said))
 
 			settled := apply(files, plan)
-			again, second := propose(t, settled)
+			again, second := proposing(t, settled, gather)
 			assert.ElementsMatch(t, left, codes(again))
 			assert.Empty(t, second.Edits, "settling twice changes nothing the second time")
 		})

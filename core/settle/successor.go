@@ -89,6 +89,9 @@ func (e *editor) renewKeys() {
 		}
 		fe := e.file(at.File.Path, at.File.Doc.Syntax, at.File)
 		fe.renewals = append(fe.renewals, r)
+		for _, reader := range at.File.Readers {
+			e.d.mended[reader.Program] = true
+		}
 	}
 }
 

@@ -23,7 +23,7 @@ func (e *editor) writeTreaty(plan *Plan) error {
 	for _, part := range e.parts() {
 		style := map[string]rule.Value{}
 		for id, w := range e.d.wants[part.groups[0]] {
-			if e.d.blocked[subject{part.typ, id}] == "" {
+			if e.d.blocked[subject{part.typ, id}] == "" && !e.restates(part, id, w.value) {
 				style[id] = w.value
 			}
 		}
@@ -50,6 +50,18 @@ func (e *editor) writeTreaty(plan *Plan) error {
 		plan.Edits = append(plan.Edits, Edit{Path: treaty.Name, Action: action, Before: before, After: after})
 	}
 	return nil
+}
+
+// restates reports whether a value is that of a formatter's one fixed style, so that
+// the formatter's name says it.
+func (e *editor) restates(p *part, id string, v rule.Value) bool {
+	for _, g := range p.groups {
+		c := g.Claim(p.formatter, id)
+		if c == nil || c.Role != rule.Writes || !c.Question.Fixed() || c.Value != v {
+			return false
+		}
+	}
+	return true
 }
 
 // common returns what two styles agree on.

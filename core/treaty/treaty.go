@@ -54,10 +54,12 @@ type Options struct {
 	Skip   []string // patterns of files about which nothing is said
 }
 
-// Article is the treaty's word on files of one type.
+// Article is the treaty's word on files of one type. One that the file gives for
+// several types stands here once for each.
 type Article struct {
 	Type      string
-	Formatter string // id of a program, or ""
+	Types     []string // those of the one in the file, where it names several
+	Formatter string   // id of a program, or ""
 	Reason    string
 	Paths     []string // patterns from the root; none for the whole tree
 	Style     map[string]rule.Value
@@ -66,6 +68,8 @@ type Article struct {
 
 	globs pattern.IgnoreList
 	node  *document.Node
+	index int                   // of the one in the file
+	own   map[string]rule.Value // its style without that of all
 }
 
 // Exemption takes a file type out of the treaty.
@@ -90,7 +94,7 @@ func Parse(path string, src []byte) (*Treaty, error) {
 	}
 	t := &Treaty{Path: path, doc: doc}
 	r := reader{doc: doc, path: path}
-	r.known(doc.Root, "treaty", "adopts", "audit", "article", "exempt", "waiver")
+	r.known(doc.Root, "treaty", "adopts", "audit", "style", "article", "exempt", "waiver")
 	version := doc.Root.Get("treaty")
 	switch {
 	case version == nil:
@@ -98,8 +102,14 @@ func Parse(path string, src []byte) (*Treaty, error) {
 	case version.Value != int64(Version):
 		r.fail(version, "this program reads treaty = %d; a newer one is needed for %v", Version, version.Value)
 	}
-	for _, n := range items(doc.Root, "article") {
-		t.Articles = append(t.Articles, r.article(n))
+	all := r.style(doc.Root)
+	for i, n := range items(doc.Root, "article") {
+		for _, a := range r.article(n) {
+			a.index, a.own = i, a.Style
+			a.Style = maps.Clone(all)
+			maps.Copy(a.Style, a.own)
+			t.Articles = append(t.Articles, a)
+		}
 	}
 	for _, n := range items(doc.Root, "exempt") {
 		r.known(n, "type", "reason")
@@ -216,34 +226,66 @@ func (r *reader) typeOf(n *document.Node) string {
 	return id
 }
 
-func (r *reader) article(n *document.Node) Article {
-	r.known(n, "type", "formatter", "reason", "paths", "style")
-	a := Article{Type: r.typeOf(n), Formatter: r.text(n, "formatter"), Reason: r.text(n, "reason"), Style: map[string]rule.Value{}, Path: r.path, Line: r.line(n), node: n}
+// article reads an article, once for each of its types.
+func (r *reader) article(n *document.Node) []Article {
+	r.known(n, "type", "types", "formatter", "reason", "paths", "style")
+	var types []string
+	if list := n.Get("types"); list != nil && n.Get("type") == nil {
+		for _, item := range r.texts(n, "types") {
+			if filetype.ByID(item.Text()) == nil {
+				r.fail(item, "types = %v", filetype.NotOne(item.Text()))
+			}
+			types = append(types, item.Text())
+		}
+		if len(types) == 0 {
+			r.fail(list, "types names no file type")
+		}
+	} else {
+		types = []string{r.typeOf(n)}
+	}
+	a := Article{Formatter: r.text(n, "formatter"), Reason: r.text(n, "reason"), Style: r.style(n), Path: r.path, Line: r.line(n), node: n}
 	for _, p := range n.Get("paths").Words() {
 		a.Paths = append(a.Paths, p.Text())
 		if ig, ok := pattern.ParseIgnore("/" + p.Text()); ok {
 			a.globs.Add(ig)
 		}
 	}
-	if style := n.Get("style"); style != nil && r.err == nil {
-		for _, item := range style.Items {
-			ru := rule.ByID(item.Key)
-			if ru == nil {
-				var ids []string
-				for _, each := range rule.All() {
-					ids = append(ids, each.ID)
-				}
-				r.fail(item, "unknown rule %q; the nearest known one is %q", item.Key, nearest.Closest(item.Key, ids))
-				break
-			}
-			v, err := ru.Domain.Parse(item.Value)
-			if err != nil {
-				r.fail(item, "%s = %s is not one of its values", item.Key, item.Text())
-			}
-			a.Style[item.Key] = v
+	var out []Article
+	for _, id := range types {
+		one := a
+		one.Type = id
+		if len(types) > 1 {
+			one.Types = types
 		}
+		out = append(out, one)
 	}
-	return a
+	return out
+}
+
+// style reads the style that a part of the file gives.
+func (r *reader) style(n *document.Node) map[string]rule.Value {
+	out := map[string]rule.Value{}
+	style := n.Get("style")
+	if style == nil || r.err != nil {
+		return out
+	}
+	for _, item := range style.Items {
+		ru := rule.ByID(item.Key)
+		if ru == nil {
+			var ids []string
+			for _, each := range rule.All() {
+				ids = append(ids, each.ID)
+			}
+			r.fail(item, "unknown rule %q; the nearest known one is %q", item.Key, nearest.Closest(item.Key, ids))
+			break
+		}
+		v, err := ru.Domain.Parse(item.Value)
+		if err != nil {
+			r.fail(item, "%s = %s is not one of its values", item.Key, item.Text())
+		}
+		out[item.Key] = v
+	}
+	return out
 }
 
 var findingID = regexp.MustCompile(`^[0-9a-f]{8}$`)

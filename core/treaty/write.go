@@ -23,12 +23,18 @@ func (t *Treaty) Extend(articles []Article, styles map[int]map[string]rule.Value
 		if len(articles) == 0 {
 			return nil, nil, nil
 		}
-		return nil, []byte(heading + text(articles, "\n")), nil
+		style, articles := lifted(articles)
+		return nil, []byte(heading + styleText("", "[style]", style, "\n") + text(articles, "\n")), nil
 	}
 	before = t.doc.Src
 	var edits []document.Edit
+	done := map[int]bool{}
 	for i := range t.Articles {
 		a := &t.Articles[i]
+		if done[a.index] {
+			continue
+		}
+		done[a.index] = true
 		var pairs [][2]any
 		for _, r := range rule.All() {
 			if v, ok := styles[a.Line][r.ID]; ok && a.Style[r.ID].IsZero() {
@@ -43,7 +49,7 @@ func (t *Treaty) Extend(articles []Article, styles map[int]map[string]rule.Value
 			continue
 		}
 		for _, p := range pairs {
-			edit, err := t.doc.Add([]string{"article", strconv.Itoa(i), "style", p[0].(string)}, p[1])
+			edit, err := t.doc.Add([]string{"article", strconv.Itoa(a.index), "style", p[0].(string)}, p[1])
 			if err != nil {
 				return before, nil, fmt.Errorf("%s:%d: the article cannot be added to: %w", a.Path, a.Line, err)
 			}
@@ -153,6 +159,10 @@ func (t *Treaty) naming(typeID, formatter string) ([]byte, error) {
 		if a.Type != typeID || len(a.Paths) > 0 {
 			continue
 		}
+		if len(a.Types) > 1 { // the others keep theirs
+			_, after, err := t.Extend([]Article{{Type: typeID, Formatter: formatter, Reason: "chosen by hand", Style: a.own}}, nil)
+			return after, err
+		}
 		if n := a.node.Get("formatter"); n != nil {
 			edit, err := t.doc.Set(n, formatter)
 			if err != nil {
@@ -160,7 +170,7 @@ func (t *Treaty) naming(typeID, formatter string) ([]byte, error) {
 			}
 			return t.doc.Apply([]document.Edit{edit})
 		}
-		edit, err := t.doc.Add([]string{"article", strconv.Itoa(i), "formatter"}, formatter)
+		edit, err := t.doc.Add([]string{"article", strconv.Itoa(a.index), "formatter"}, formatter)
 		if err != nil {
 			return nil, err
 		}
@@ -183,14 +193,91 @@ func Draft(t *Treaty) []byte {
 	return []byte("# House rules, to be adopted by repositories: adopts = [\"path/to/this/file\"]\ntreaty = 1\n" + text(articles, "\n"))
 }
 
+// lifted takes out of the articles what the style of every one of them says, where there
+// are several.
+func lifted(articles []Article) (style map[string]rule.Value, rest []Article) {
+	style = map[string]rule.Value{}
+	for _, r := range rule.All() {
+		if len(articles) < 2 {
+			break
+		}
+		v := articles[0].Style[r.ID]
+		if !v.IsZero() && !slices.ContainsFunc(articles, func(a Article) bool { return a.Style[r.ID] != v }) {
+			style[r.ID] = v
+		}
+	}
+	for _, a := range articles {
+		own := map[string]rule.Value{}
+		for id, v := range a.Style {
+			if style[id] != v {
+				own[id] = v
+			}
+		}
+		a.Style = own
+		rest = append(rest, a)
+	}
+	return style, joined(rest)
+}
+
+// joined makes one article of those that differ in nothing but their type.
+func joined(articles []Article) []Article {
+	var out []Article
+	for _, a := range articles {
+		if len(a.Types) == 0 {
+			a.Types = []string{a.Type}
+		}
+		i := slices.IndexFunc(out, func(o Article) bool {
+			return o.Formatter == a.Formatter && o.Reason == a.Reason && slices.Equal(o.Paths, a.Paths) && maps.Equal(o.Style, a.Style)
+		})
+		if i >= 0 && slices.ContainsFunc(out[i:], func(o Article) bool { return slices.Contains(o.Types, a.Types[0]) }) {
+			i = -1 // of several about a type the last counts
+		}
+		if i < 0 {
+			out = append(out, a)
+			continue
+		}
+		for _, id := range a.Types {
+			if !slices.Contains(out[i].Types, id) {
+				out[i].Types = append(out[i].Types, id)
+			}
+		}
+	}
+	return out
+}
+
+// styleText writes a style under a heading; nothing for none.
+func styleText(indent, heading string, style map[string]rule.Value, nl string) string {
+	if len(style) == 0 {
+		return ""
+	}
+	text := indent + heading + nl
+	if indent == "" {
+		text = nl + text
+	}
+	for _, r := range rule.All() {
+		if v, ok := style[r.ID]; ok {
+			text += fmt.Sprintf("%s%s = %s%s", indent, r.ID, literal(v), nl)
+		}
+	}
+	return text
+}
+
 // text writes articles, each set off by a blank line.
 func text(articles []Article, nl string) string {
 	var b strings.Builder
 	line := func(format string, args ...any) { b.WriteString(fmt.Sprintf(format, args...) + nl) }
-	for _, a := range articles {
+	for _, a := range joined(articles) {
 		b.WriteString(nl)
 		line("[[article]]")
-		line("type = %s", document.Quoted(a.Type))
+		if len(a.Types) > 1 {
+			quoted := make([]string, len(a.Types))
+			for i, id := range a.Types {
+				quoted[i] = document.Quoted(id)
+			}
+			line("types = [%s]", strings.Join(quoted, ", "))
+		} else {
+			line("type = %s", document.Quoted(a.Types[0]))
+		}
 		if a.Formatter != "" {
 			line("formatter = %s", document.Quoted(a.Formatter))
 		}
@@ -204,14 +291,7 @@ func text(articles []Article, nl string) string {
 			}
 			line("paths = [%s]", strings.Join(quoted, ", "))
 		}
-		if len(a.Style) > 0 {
-			line("  [article.style]")
-		}
-		for _, r := range rule.All() {
-			if v, ok := a.Style[r.ID]; ok {
-				line("  %s = %s", r.ID, literal(v))
-			}
-		}
+		b.WriteString(styleText("  ", "[article.style]", a.Style, nl))
 	}
 	return b.String()
 }
