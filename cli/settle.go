@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"github.com/spf13/cobra"
+	"github.com/spf13/pflag"
 	"golang.org/x/term"
 
 	"jollytreaty/core/audit"
@@ -30,6 +31,8 @@ type settling struct {
 	follow, emit       string
 	set, formatters    []string
 	leave, only        []string
+
+	asked string // the flags that say what is settled, to be typed again
 }
 
 func (s *session) settleCommand() *cobra.Command {
@@ -44,6 +47,7 @@ func (s *session) settleCommand() *cobra.Command {
 		Args:    noArguments,
 		RunE: func(c *cobra.Command, _ []string) error {
 			s.look(c)
+			o.asked = askedWith(c)
 			return s.settle(&o)
 		},
 	}
@@ -64,6 +68,32 @@ func (s *session) settleCommand() *cobra.Command {
 	f.BoolVar(&s.force, "force", false, "with --write: overwrite files with uncommitted changes, too; copies are kept")
 	c.MarkFlagsMutuallyExclusive("patch", "write", "undo", "emit", "ask")
 	return c
+}
+
+// askedWith returns the flags of a command that say what is asked for, each with a blank
+// before it, as they are typed in a shell.
+func askedWith(c *cobra.Command) string {
+	var b strings.Builder
+	c.Flags().Visit(func(f *pflag.Flag) {
+		if slices.Contains([]string{"patch", "write", "undo", "ask", "emit", "force", "format", "color"}, f.Name) {
+			return
+		}
+		values := []string{f.Value.String()}
+		if list, ok := f.Value.(pflag.SliceValue); ok {
+			values = list.GetSlice()
+		}
+		for _, v := range values {
+			b.WriteString(" --" + f.Name)
+			switch {
+			case f.Value.Type() == "bool" && v == "true":
+			case strings.Trim(v, "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789_./:=+-") == "":
+				b.WriteString(" " + v)
+			default:
+				b.WriteString(" '" + strings.ReplaceAll(v, "'", `'\''`) + "'")
+			}
+		}
+	})
+	return b.String()
 }
 
 // choices reads what is decided beforehand.
@@ -173,7 +203,7 @@ func (s *session) settle(o *settling) error {
 	case o.emit != "":
 		return s.emit(r, plan, map[string]string{"treaty": treaty.Name, "editorconfig": ".editorconfig"}[o.emit])
 	default:
-		present.Settlement(s.page(), plan, o.write)
+		present.Settlement(s.page(), plan, o.write, o.asked)
 	}
 	return nil
 }
@@ -200,7 +230,7 @@ func (s *session) askAbout(r *repo.Repo, in settle.Input, plan *settle.Plan) err
 	if err != nil {
 		return err
 	}
-	present.Settlement(s.page(), plan, false)
+	present.Settlement(s.page(), plan, false, "")
 	c := &confirming{question: fmt.Sprintf("Write these edits to %d files?", len(plan.Edits))}
 	if len(plan.Edits) == 0 {
 		return nil

@@ -28,7 +28,7 @@ func Audit(p *Page, root string, r *audit.Result) {
 	typeTable(p, r)
 	open, gaps, notes := split(r.Findings)
 	decisions(p, topics(open))
-	gapLine(p, gaps)
+	noteLines(p, gaps, topics(notes))
 	fmt.Fprintln(p.W)
 	fmt.Fprintf(p.W, "%s\n", counts(r.Findings))
 	next(p, r, len(open), len(gaps), len(notes))
@@ -148,10 +148,8 @@ func decisions(p *Page, list []*topic) {
 		}
 		fmt.Fprintf(p.W, "%2d  %s  %s\n", i+1, p.severity(t.Severity), t.heading(p.Width-12))
 		if t.Rule == nil && t.Code != conflict.Rivalry {
-			for j, line := range wrap(Clean(t.Message), p.Width-6) {
-				if j == 0 || j == 1 {
-					fmt.Fprintf(p.W, "      %s\n", line)
-				}
+			for _, line := range wrap(Clean(t.Message), p.Width-6) {
+				fmt.Fprintf(p.W, "      %s\n", line)
 			}
 			fmt.Fprintf(p.W, "      %s\n", p.faint(cut(sidePlaces(t.Sides), p.Width-6)))
 			continue
@@ -188,16 +186,6 @@ func voice(s conflict.Side) string {
 	return Clean(s.Name + " " + verb + " " + s.Phrase)
 }
 
-func gapLine(p *Page, gaps []*conflict.Finding) {
-	if len(gaps) == 0 {
-		return
-	}
-	fmt.Fprintf(p.W, "\n%s\n", p.bold("NO KNOWN FORMATTER"))
-	for _, line := range wrap(typesWithFiles(gaps), p.Width-4) {
-		fmt.Fprintf(p.W, "    %s\n", line)
-	}
-}
-
 // typesWithFiles lists the types of findings with their numbers of files.
 func typesWithFiles(findings []*conflict.Finding) string {
 	var parts []string
@@ -212,21 +200,38 @@ func typesWithFiles(findings []*conflict.Finding) string {
 
 // counts sums findings up by severity.
 func counts(findings []*conflict.Finding) string {
-	n := map[conflict.Severity]int{}
-	waived := 0
-	for _, f := range findings {
-		if f.Waived != nil {
-			waived++
-			continue
-		}
-		n[f.Severity]++
-	}
-	text := fmt.Sprintf("%s, %s, %s", count(n[conflict.Error], "error", "errors"),
-		count(n[conflict.Warning], "warning", "warnings"), count(n[conflict.Note], "note", "notes"))
-	if waived > 0 {
-		text += fmt.Sprintf(", %d waived", waived)
+	n := conflict.Count(findings)
+	text := fmt.Sprintf("%s, %s, %s", count(n.Errors, "error", "errors"), count(n.Warnings, "warning", "warnings"), count(n.Notes, "note", "notes"))
+	if n.Waived > 0 {
+		text += fmt.Sprintf(", %d waived", n.Waived)
 	}
 	return text
+}
+
+// noteLines names what nobody has to act on now: types without a formatter, and the
+// kinds of other notes, each in a line.
+func noteLines(p *Page, gaps []*conflict.Finding, list []*topic) {
+	if len(gaps)+len(list) == 0 {
+		return
+	}
+	fmt.Fprintf(p.W, "\n%s\n", p.bold("NOTES"))
+	if len(gaps) > 0 {
+		fmt.Fprintf(p.W, "    %s\n", cut("no formatter known here: "+typesWithFiles(gaps), p.Width-4))
+	}
+	n := map[string]int{}
+	var kinds []string
+	for _, t := range list {
+		kind := t.Code.Meaning().Title
+		if n[kind]++; n[kind] == 1 {
+			kinds = append(kinds, kind)
+		}
+	}
+	for i, kind := range kinds {
+		kinds[i] = fmt.Sprintf("%s (%d)", kind, n[kind])
+	}
+	if len(kinds) > 0 {
+		fmt.Fprintf(p.W, "    %s\n", cut(strings.Join(kinds, ", "), p.Width-4))
+	}
 }
 
 func next(p *Page, r *audit.Result, open, gaps, notes int) {

@@ -54,10 +54,10 @@ func CheckText(p *Page, c *Check) {
 	if c.Quiet {
 		return
 	}
-	rest := len(c.Findings) - len(c.Failing)
+	rest := conflict.Count(c.Findings).All() - conflict.Count(c.Failing).All()
 	switch {
 	case len(c.Failing) > 0:
-		fmt.Fprintf(p.W, "\n%s\n", p.bold(fmt.Sprintf("failed: %s at or above %s", count(len(c.Failing), "finding", "findings"), c.Threshold)))
+		fmt.Fprintf(p.W, "\n%s\n", p.bold(fmt.Sprintf("failed: %s at or above %s", count(conflict.Count(c.Failing).All(), "finding", "findings"), c.Threshold)))
 	case c.Threshold == "never":
 		fmt.Fprintln(p.W, p.bold("passed: nothing fails the check"))
 	default:
@@ -67,7 +67,7 @@ func CheckText(p *Page, c *Check) {
 		fmt.Fprintf(p.W, "%s below it\n", count(rest, "finding", "findings"))
 	}
 	if len(c.Known) > 0 {
-		fmt.Fprintf(p.W, "%s known before\n", count(len(c.Known), "finding", "findings"))
+		fmt.Fprintf(p.W, "%s known before\n", count(conflict.Count(c.Known).All(), "finding", "findings"))
 	}
 	if len(c.Failing) > 0 {
 		fmt.Fprintf(p.W, "%s  the proposal for all of them; --write carries it out\n", p.bold("treaty settle"))

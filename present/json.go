@@ -57,16 +57,11 @@ func AuditJSON(w io.Writer, root string, r *audit.Result, findings []*conflict.F
 		}
 		programs = append(programs, object{"program": p.Entry.ID, "roles": p.Entry.Roles, "seen": seen})
 	}
-	summary := map[string]int{"errors": 0, "warnings": 0, "notes": 0, "waived": 0}
 	for _, f := range findings {
 		found = append(found, findingObject(f))
-		switch {
-		case f.Waived != nil:
-			summary["waived"]++
-		default:
-			summary[string(f.Severity)+"s"]++
-		}
 	}
+	n := conflict.Count(findings)
+	summary := map[string]int{"errors": n.Errors, "warnings": n.Warnings, "notes": n.Notes, "waived": n.Waived}
 	return write(w, object{
 		"format": "jolly-treaty/audit", "version": 1,
 		"repository": object{"root": root, "files": len(r.Picture.Tree.Files)},

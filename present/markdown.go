@@ -35,7 +35,7 @@ func Markdown(w io.Writer, c *Check) error {
 		fmt.Fprintf(&b, "| %s | **%s**: %s | %s |\n", t.Severity, cell(t.heading(120)), cell(t.Message), places(t.Finding))
 	}
 	if len(c.Known) > 0 {
-		fmt.Fprintf(&b, "\n%s known before.\n", count(len(c.Known), "finding", "findings"))
+		fmt.Fprintf(&b, "\n%s known before.\n", count(conflict.Count(c.Known).All(), "finding", "findings"))
 	}
 	if c.Plan != nil && len(c.Plan.Edits) > 0 && len(list) > 0 {
 		fmt.Fprintf(&b, "\n<details><summary>What <code>treaty settle</code> would change: %s</summary>\n\n", count(len(c.Plan.Edits), "file", "files"))

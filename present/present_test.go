@@ -53,7 +53,7 @@ func TestPages(t *testing.T) {
 		"keys":      func(p *Page) { Rules(p, nil, r.Keys(r.Picture.Catalog.ByID("swiftlint"))) },
 		"list":      func(p *Page) { RuleList(p, r.References(false)) },
 		"conflicts": func(p *Page) { Conflicts(p, r.Findings) },
-		"settle":    func(p *Page) { Settlement(p, plan, false) },
+		"settle":    func(p *Page) { Settlement(p, plan, false, "") },
 		"explain": func(p *Page) {
 			x, ok := r.Explain("kit/Package.swift")
 			require.True(t, ok)

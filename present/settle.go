@@ -67,12 +67,16 @@ func SettlementPatch(w io.Writer, plan *settle.Plan) {
 	}
 }
 
-// Settlement prints a plan: decisions with reasons, edits, what stays open.
-func Settlement(p *Page, plan *settle.Plan, written bool) {
-	if len(plan.Assignments) > 0 {
+// Settlement prints a plan: decisions with reasons, edits, what stays open. Asked are the
+// flags that it was asked for with, as they are typed.
+func Settlement(p *Page, plan *settle.Plan, written bool, asked string) {
+	if leaving := slices.ContainsFunc(plan.Assignments, func(a settle.Assignment) bool { return len(a.Leaving) > 0 }); leaving {
 		fmt.Fprintln(p.W, p.bold("FORMATTERS"))
 		var rows [][]string
 		for _, a := range plan.Assignments {
+			if len(a.Leaving) == 0 {
+				continue // it has the files already
+			}
 			rows = append(rows, []string{"  " + a.Type.Name + in(a.Paths), a.Formatter.Name, Clean(strings.Join(append([]string{a.Because}, a.Leaving...), "; "))})
 		}
 		for _, line := range p.flow(rows) {
@@ -81,6 +85,7 @@ func Settlement(p *Page, plan *settle.Plan, written bool) {
 		fmt.Fprintln(p.W)
 	}
 	settleDecisions(p, plan)
+	settleMends(p, plan)
 	settleEdits(p, plan, written)
 	settleOpen(p, plan)
 	fmt.Fprintf(p.W, "%s settled, %s left open\n", count(len(plan.Settles), "finding", "findings"), fmt.Sprint(len(plan.LeftOpen)))
@@ -92,8 +97,8 @@ func Settlement(p *Page, plan *settle.Plan, written bool) {
 	case written:
 		fmt.Fprintf(p.W, "%s  what is left\n", p.bold("treaty audit"))
 	default:
-		fmt.Fprintf(p.W, "%s  the edits as one diff\n", pad(p.bold("treaty settle --patch"), 23))
-		fmt.Fprintf(p.W, "%s  writes them\n", pad(p.bold("treaty settle --write"), 23))
+		fmt.Fprintf(p.W, "%s  the edits as one diff\n", pad(p.bold("treaty settle --patch"+asked), 23))
+		fmt.Fprintf(p.W, "%s  writes them\n", pad(p.bold("treaty settle --write"+asked), 23))
 	}
 }
 
@@ -170,6 +175,31 @@ func settleDecisions(p *Page, plan *settle.Plan) {
 	if head || rest > 0 {
 		fmt.Fprintln(p.W)
 	}
+}
+
+// settleMends names what the edits settle besides decisions: keys that are mended, and
+// checks that are switched off.
+func settleMends(p *Page, plan *settle.Plan) {
+	var list []*conflict.Finding
+	for _, f := range plan.Settles {
+		decided := slices.ContainsFunc(plan.Decisions, func(d settle.Decision) bool { return slices.Contains(d.Settles, f.ID) })
+		if !decided && f.Code != conflict.Rivalry && f.Code != conflict.RivalryLayout && f.Severity != conflict.Note {
+			list = append(list, f)
+		}
+	}
+	if len(list) == 0 {
+		return
+	}
+	fmt.Fprintln(p.W, p.bold("MENDED"))
+	for _, t := range topics(list) {
+		indented(p, "  ", Clean(t.Message))
+		what := "settles " + strings.Join(ids(t.all), ", ")
+		if t.files > 0 && t.Meant != nil {
+			what = "comes into effect for " + fileCount(t.files) + "; " + what
+		}
+		fmt.Fprintf(p.W, "      %s\n", p.faint(cut(what, p.Width-6)))
+	}
+	fmt.Fprintln(p.W)
 }
 
 // habit is what the code of some files does and what is written down for it.

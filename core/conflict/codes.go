@@ -155,11 +155,11 @@ var meanings = []Meaning{
 		ByHand: "the two agree; the checks can be switched off in the linter, as the formatter sees to it",
 	},
 	{
-		Code: ClashWriters, Severity: Error, Sort: Values, Proved: true,
+		Code: ClashWriters, Severity: Error, Sort: Values, Proved: true, Title: "programs that undo each other",
 		Help: "Two programs rewrite the same text differently.", Settled: "Both get one value.",
 	},
 	{
-		Code: ClashRejected, Severity: Error, Sort: Values, Proved: true,
+		Code: ClashRejected, Severity: Error, Sort: Values, Proved: true, Title: "checks that fail what is written",
 		Help: "What one program writes, another rejects.", Settled: "A value that the one writes and the other accepts.",
 	},
 	{
@@ -224,7 +224,7 @@ var meanings = []Meaning{
 		Help: "Most of the code does otherwise than the value in effect.", Settled: "The formatter run on the code, or its value taken from the code.",
 	},
 	{
-		Code: GapNoFormatter, Severity: Warning, Sort: Owner, Title: "no formatter",
+		Code: GapNoFormatter, Severity: Note, Sort: Owner, Title: "no formatter",
 		Help: "Nothing formats the files of a type.", Settled: "A formatter chosen, or the type exempt in the treaty.",
 	},
 	{

@@ -91,7 +91,7 @@ func TestMessages(t *testing.T) {
 		{
 			"unknown key far from any", conflict.SlipUnknownKey,
 			"-- .yamllint --\nrules:\n  sea-level: {max: 3}\n-- a.yaml --\n",
-			"\"sea-level\" is not a key it knows, and it stops there",
+			"\"sea-level\" is not a key it knows, which stops it",
 			[]string{"yamllint .yamllint:2:3"},
 		},
 		{

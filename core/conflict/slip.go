@@ -292,7 +292,7 @@ func (k *keyCheck) beside(n *document.Node, key string) bool {
 }
 
 // does says what programs do with words that they do not know.
-var does = map[string]string{"stops": ", and it stops there", "ignores": ", and it passes it over"}
+var does = map[string]string{"stops": ", which stops it", "ignores": ", which it passes over"}
 
 // plugged reports whether the file brings in programs of others that may know more.
 func (k *keyCheck) plugged() bool {

@@ -14,6 +14,7 @@ import (
 	"jollytreaty/core/filetype"
 	"jollytreaty/core/rule"
 	"jollytreaty/core/treaty"
+	"jollytreaty/core/tree"
 )
 
 // Choices are what the person decides beforehand.
@@ -51,6 +52,19 @@ func (c Choices) Check(r *audit.Result) error {
 	for _, id := range c.Leave {
 		if r.Finding(id) == nil {
 			return fmt.Errorf("%s is no finding here; see: treaty conflicts", id)
+		}
+	}
+	here := func(typeID string) bool {
+		return slices.ContainsFunc(r.Picture.Tree.Counts(), func(n tree.Count) bool { return n.Type.ID == typeID })
+	}
+	for _, v := range c.Set {
+		if v.Type != "" && !here(v.Type) {
+			return fmt.Errorf("there are no %s files here, for which %s could be decided", filetype.ByID(v.Type).Name, v.Rule.ID)
+		}
+	}
+	for typeID := range c.Words.Formatters {
+		if !here(typeID) {
+			return fmt.Errorf("there are no %s files here, which a formatter could have", filetype.ByID(typeID).Name)
 		}
 	}
 	for _, what := range c.Only {

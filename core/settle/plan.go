@@ -23,6 +23,7 @@ import (
 	"jollytreaty/core/evidence"
 	"jollytreaty/core/filetype"
 	"jollytreaty/core/rule"
+	"jollytreaty/core/sign"
 	"jollytreaty/core/treaty"
 	"jollytreaty/core/tree"
 )
@@ -455,6 +456,10 @@ func (d *draft) owner(g *claim.Group, v *assign.Assignment) *assign.Candidate {
 	return v.Formatter
 }
 
+// ofEditor reports whether a formatter is only what an editor brings, which is not a word
+// on who formats the files.
+func ofEditor(c *assign.Candidate) bool { return c.Reasons[0].As == sign.BuiltIn }
+
 // assignments lists the formatter of each type, by region where they differ.
 func (d *draft) assignments() []Assignment {
 	type key struct {
@@ -465,7 +470,7 @@ func (d *draft) assignments() []Assignment {
 	var order []*Assignment
 	for i, g := range d.groups() {
 		owner := d.owner(g, &d.Audit.Verdicts[i])
-		if !d.concerns(g) || owner == nil || !d.asked(g) {
+		if !d.concerns(g) || owner == nil || ofEditor(owner) || !d.asked(g) {
 			continue
 		}
 		k := key{g.Type, owner.Program}

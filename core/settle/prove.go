@@ -320,6 +320,14 @@ func (p *Plan) Annotate() {
 	}
 	for _, f := range p.Settles {
 		f.Proposal = &conflict.Proposal{Because: "the edits of the plan take it away"}
+		switch {
+		case f.Meant != nil:
+			f.Proposal.Because = fmt.Sprintf("%s becomes %s", f.Meant.Node.Key, f.Meant.Key)
+		case f.Friction != nil && f.Friction.Row.Linter != "":
+			f.Proposal.Because = f.Friction.Other.Name + " no longer checks it, as layout is the formatter's"
+		case f.Friction != nil:
+			f.Proposal.Because = f.Friction.Other.Name + " is told to do it as " + f.Friction.Writer.Name + " does"
+		}
 		for _, d := range p.Decisions {
 			if slices.Contains(d.Settles, f.ID) && f.Code.Is(conflict.Values) {
 				f.Proposal = &conflict.Proposal{Value: d.Value, Because: d.Because}

@@ -100,7 +100,7 @@ func (e *editor) parts() []*part {
 		}
 		total[g.Type] += g.Files
 		owner := e.d.owner(g, v)
-		if owner == nil || !e.d.asked(g) {
+		if owner == nil || ofEditor(owner) || !e.d.asked(g) {
 			continue
 		}
 		owned[g.Type] += g.Files
