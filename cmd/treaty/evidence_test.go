@@ -130,7 +130,7 @@ func TestARepositoryWithoutSettings(t *testing.T) {
 	dir := write(t, t.TempDir(), files)
 	r := run(t, dir, "settle", "--write")
 	require.Zero(t, r.code, r.err)
-	assert.Contains(t, r.out, "JavaScript: tabs, LF, no trailing blanks, a final newline")
+	assert.Contains(t, r.out, "JavaScript: tabs, LF, utf-8, no trailing blanks, a final newline")
 	assert.Contains(t, r.out, "because the code does so, without exception")
 	assert.Contains(t, contents(t, dir)[".editorconfig"], "[*.js]\nindent_style = tab\n")
 	assert.Empty(t, run(t, dir, "settle", "--patch").out)

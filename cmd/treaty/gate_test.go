@@ -14,10 +14,10 @@ import (
 
 // agreed is a repository in which a formatter and a linter agree on 88 columns.
 func agreed(t *testing.T) string {
-	return committed(t, map[string]string{"pyproject.toml": "[tool.black]\nline-length = 88\n", "setup.cfg": "[flake8]\nmax-line-length = 88\n", "a.py": "x = 1\n", "sub/b.py": "x = 1\n"})
+	return committed(t, map[string]string{"pyproject.toml": "[tool.black]\nline-length = 88\n", "setup.cfg": "[flake8]\nextend-ignore = E203,E701\nmax-line-length = 88\n", "a.py": "x = 1\n", "sub/b.py": "x = 1\n"})
 }
 
-const stricter = "[flake8]\nmax-line-length = 70\n" // than what is written
+const stricter = "[flake8]\nextend-ignore = E203,E701\nmax-line-length = 70\n" // than what is written
 
 // inShell runs a command with our program on the path.
 func inShell(t *testing.T, dir, command string, env ...string) (string, bool) {
@@ -68,13 +68,13 @@ func TestHookJudgesWhatIsCommitted(t *testing.T) {
 func TestHookJudgesMerges(t *testing.T) {
 	dir := agreed(t)
 	require.Zero(t, run(t, dir, "hook", "install").code)
-	write(t, dir, map[string]string{"setup.cfg": "[flake8]\nmax-line-length = 100\n"})
+	write(t, dir, map[string]string{"setup.cfg": "[flake8]\nextend-ignore = E203,E701\nmax-line-length = 100\n"})
 	commitAll(t, dir)
 	git(t, dir, "", "checkout", "-qb", "side")
 	write(t, dir, map[string]string{"pyproject.toml": "[tool.black]\nline-length = 95\n"})
 	commitAll(t, dir)
 	git(t, dir, "", "checkout", "-q", "main")
-	write(t, dir, map[string]string{"setup.cfg": "[flake8]\nmax-line-length = 90\n"})
+	write(t, dir, map[string]string{"setup.cfg": "[flake8]\nextend-ignore = E203,E701\nmax-line-length = 90\n"})
 	commitAll(t, dir)
 	require.Zero(t, run(t, dir, "check").code, "either half agrees")
 	before := head(t, dir)

@@ -297,12 +297,12 @@ func TestTextThatIsThereThoughNotListed(t *testing.T) {
 				local = files[".editorconfig"] // which is committed
 			}
 			write(t, dir, map[string]string{".editorconfig": local})
-			unasked := run(t, dir, "settle", "--write")
+			unasked := run(t, dir, "settle", "--write", "--gather")
 			if how != "a submodule" && how != "ignored without git" {
 				assert.Equal(t, 3, unasked.code)
 				assert.Contains(t, unasked.err, ".editorconfig has changes that are not committed")
 				assert.Equal(t, local, text(t, filepath.Join(dir, ".editorconfig")))
-				forced := run(t, dir, "settle", "--write", "--force")
+				forced := run(t, dir, "settle", "--write", "--gather", "--force")
 				require.Zero(t, forced.code, forced.err)
 				_, at, kept := strings.Cut(strings.TrimSpace(forced.err), "are kept in ")
 				require.True(t, kept, forced.err)
@@ -311,7 +311,7 @@ func TestTextThatIsThereThoughNotListed(t *testing.T) {
 			now := text(t, filepath.Join(dir, ".editorconfig"))
 			assert.Contains(t, now, "# keep\n")
 			assert.Contains(t, now, "[*.rs]\nindent_size = 4\n", "edited where it stands")
-			assert.Empty(t, run(t, dir, "settle", "--patch").out)
+			assert.Empty(t, run(t, dir, "settle", "--patch", "--gather").out)
 			require.Zero(t, run(t, dir, "settle", "--undo").code)
 			assert.Equal(t, local, text(t, filepath.Join(dir, ".editorconfig")))
 		})

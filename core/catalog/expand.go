@@ -49,9 +49,9 @@ func (e *Entry) expand() {
 	}
 }
 
-// other returns a key with the other of the two signs, which is the same where it has
-// neither.
-func other(key string) string {
+// OtherSpelling returns a key with the other of the signs "-" and "_", which is the same
+// where it has neither.
+func OtherSpelling(key string) string {
 	up, name := "", key
 	if i := strings.LastIndexByte(key, '/'); i >= 0 {
 		up, name = key[:i+1], key[i+1:]
@@ -66,7 +66,7 @@ func other(key string) string {
 func spelled(keys []string) []string {
 	out := slices.Clone(keys)
 	for _, key := range keys {
-		if o := other(key); !slices.Contains(out, o) {
+		if o := OtherSpelling(key); !slices.Contains(out, o) {
 			out = append(out, o)
 		}
 	}
@@ -77,7 +77,7 @@ func spelledWays(ways []*Way) []*Way {
 	out := slices.Clone(ways)
 	for _, w := range ways {
 		o := *w
-		o.Key = other(w.Key)
+		o.Key = OtherSpelling(w.Key)
 		if !slices.ContainsFunc(out, func(had *Way) bool { return had.Place == o.Place && had.Key == o.Key }) {
 			out = append(out, &o)
 		}

@@ -151,6 +151,11 @@ func (s *stack) answer(e *catalog.Entry, q *catalog.Question, g *Group) {
 				unknown, ended = true, true
 				break
 			}
+			if n != nil && e.Hyphens { // of two spellings the later counts
+				if other := l.node.Find(catalog.OtherSpelling(w.Key)); other != nil && other.Start > n.Start {
+					continue
+				}
+			}
 			if n == nil || n.Kind == document.List || slices.ContainsFunc(w.Unless, func(key string) bool { return l.node.Find(key) != nil }) || !s.holds(w) {
 				continue
 			}

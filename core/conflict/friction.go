@@ -2,7 +2,6 @@ package conflict
 
 import (
 	"fmt"
-	"slices"
 	"strings"
 
 	"jollytreaty/core/assign"
@@ -27,9 +26,6 @@ func frictions(g *claim.Group, a *assign.Assignment, into *collector) {
 		finding := &Finding{Code: ClashRejected, Type: g.Type, Files: g.Files, Examples: g.Examples, Groups: []*claim.Group{g}}
 		finding.Sides = append(finding.Sides, programSide(g, f.Writer, rule.Writes, ""))
 		for _, c := range f.Checks {
-			if clashes := checkClashes(g, f.Writer, f.Other, c.Name); clashes {
-				continue // told by the rule that it answers
-			}
 			names = append(names, c.Name)
 			side := programSide(g, f.Other, rule.Accepts, c.Name)
 			if c.Where.File != nil {
@@ -37,9 +33,6 @@ func frictions(g *claim.Group, a *assign.Assignment, into *collector) {
 				side.Line, side.Column = c.Where.Position()
 			}
 			finding.Sides = append(finding.Sides, side)
-		}
-		if len(names) == 0 {
-			continue
 		}
 		finding.Message = fmt.Sprintf("%s complains of what %s writes: %s", f.Other.Name, f.Writer.Name, listed(names))
 		finding.Friction = &f
@@ -72,27 +65,4 @@ func programSide(g *claim.Group, e *catalog.Entry, role rule.Role, phrase string
 		s.Path, s.Line, s.Column = signs[0].Path, max(signs[0].Line, 1), 1
 	}
 	return s
-}
-
-// checkClashes reports whether a check answers a rule for which the linter accepts
-// something else than the formatter writes.
-func checkClashes(g *claim.Group, writer, linter *catalog.Entry, name string) bool {
-	return slices.ContainsFunc(g.Claims, func(c *claim.Claim) bool {
-		if c.Program != linter || c.Role != rule.Accepts || c.Question == nil || c.Question.On == nil {
-			return false
-		}
-		on := c.Question.On
-		about := on.Name == name || slices.ContainsFunc(on.Keys, func(key string) bool {
-			return key == strings.ReplaceAll(firstOf(linter.Checks.On.Keys), "{}", strings.ReplaceAll(name, "/", "~1"))
-		})
-		own := g.Claim(writer, c.Rule.ID)
-		return about && own != nil && rule.Compare(own.Stance(), c.Stance()) != rule.Together
-	})
-}
-
-func firstOf(keys []string) string {
-	if len(keys) == 0 {
-		return ""
-	}
-	return keys[0]
 }

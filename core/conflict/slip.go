@@ -250,6 +250,9 @@ func (k *keyCheck) unknown(n *document.Node, path string) {
 	if near == "" {
 		near = nearest.Of(n.Key, siblings)
 	}
+	if near == "" && k.reader.Program.Hyphens {
+		near = nearest.Of(strings.ReplaceAll(n.Key, "_", "-"), siblings)
+	}
 	switch {
 	case near != "":
 		f := k.report(SlipUnknownKey, n, fmt.Sprintf("%q is not a key it knows%s; the nearest is %q", n.Key, does[policy.Keys], near))

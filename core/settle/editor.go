@@ -83,6 +83,9 @@ func (e *editor) carryOut() {
 				continue
 			}
 			for _, c := range e.d.inPlay(g, v, r) {
+				if e.d.ends(g, c) {
+					continue // its check is switched off
+				}
 				if rule.Compare(c.Stance(), rule.Stance{Role: rule.Writes, Value: w.value}) != rule.Together && !(owner != nil && c.Role == rule.Types && g.SavedAway(c.Program, owner.Program)) {
 					e.change(g, c, w.value)
 				}

@@ -10,6 +10,7 @@ import (
 	"jollytreaty/core/claim"
 	"jollytreaty/core/conflict"
 	"jollytreaty/core/document"
+	"jollytreaty/core/rule"
 )
 
 // endFrictions schedules the least change that ends what linters and sorters have
@@ -29,6 +30,29 @@ func (e *editor) endFrictions() {
 	}
 }
 
+// ends reports whether a friction that is ended switches off the check that a claim comes
+// from.
+func (d *draft) ends(g *claim.Group, c *claim.Claim) bool {
+	if c.Role != rule.Accepts || c.Question.On == nil {
+		return false
+	}
+	for i := range g.Frictions {
+		f := &g.Frictions[i]
+		if f.Other != c.Program || f.Row.Sorter != "" || d.skip[subject{g.Type, "checks of " + f.Other.ID}] != "" {
+			continue
+		}
+		on := f.Other.Checks.On
+		if slices.ContainsFunc(f.Checks, func(check claim.Check) bool {
+			return c.Question.On.Name == check.Name || slices.ContainsFunc(on.Keys, func(key string) bool {
+				return slices.Contains(c.Question.On.Keys, strings.ReplaceAll(key, "{}", document.Escape(check.Name)))
+			})
+		}) {
+			return true
+		}
+	}
+	return false
+}
+
 func (e *editor) endFriction(g *claim.Group, f *claim.Friction) error {
 	if f.Row.Sorter != "" {
 		if len(f.Row.Unless) == 0 {
@@ -42,6 +66,7 @@ func (e *editor) endFriction(g *claim.Group, f *claim.Friction) error {
 		return nil
 	}
 	on := f.Other.Checks.On
+	e.d.relieved[f.Other] = true
 	for _, c := range f.Checks {
 		var err error
 		switch {

@@ -104,7 +104,7 @@ func (d *draft) heard(after *audit.Result) bool {
 		if !ok {
 			return false
 		}
-		if c := x.Group.Claim(m.program, m.rule.ID); c == nil || c.Value != m.value {
+		if c := x.Group.Claim(after.Picture.Catalog.ByID(m.program.ID), m.rule.ID); c == nil || c.Value != m.value {
 			return false
 		}
 	}

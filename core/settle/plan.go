@@ -245,7 +245,7 @@ func oneByOne(in Input, round int, whole *draft, why string) (*Plan, error) {
 		return d.nothing(why), nil
 	}
 	d.conclude(plan, edited.Audit)
-	return plan, nil
+	return plan, plan.carryOn(edited, round)
 }
 
 // attempt makes a plan that leaves some subjects as they are, and its result.
@@ -351,17 +351,18 @@ type want struct {
 // draft is a plan in the making.
 type draft struct {
 	Input
-	skip    map[subject]string               // subjects left as they are, and why
-	needs   map[*claim.Group]map[string]bool // rules for which something has to change
-	wants   map[*claim.Group]map[string]want
-	blocked map[subject]string      // found impossible on the way
-	asides  map[subject]string      // why some files of the type have no answer, though others do
-	retired map[string]bool         // settings files that go
-	parted  map[parting]string      // how, in words
-	torn    map[*claim.Group]string // between an editor and what runs later, in words
-	notes   map[string]string       // why findings without a type stay, by id
-	refused []string                // choices that cannot be carried out, and why
-	mended  map[*catalog.Entry]bool // programs of which a mistyped key is mended
+	skip     map[subject]string               // subjects left as they are, and why
+	needs    map[*claim.Group]map[string]bool // rules for which something has to change
+	wants    map[*claim.Group]map[string]want
+	blocked  map[subject]string      // found impossible on the way
+	asides   map[subject]string      // why some files of the type have no answer, though others do
+	retired  map[string]bool         // settings files that go
+	parted   map[parting]string      // how, in words
+	torn     map[*claim.Group]string // between an editor and what runs later, in words
+	notes    map[string]string       // why findings without a type stay, by id
+	refused  []string                // choices that cannot be carried out, and why
+	relieved map[*catalog.Entry]bool // linters of which checks are switched off
+	mended   map[*catalog.Entry]bool // programs of which a mistyped key is mended
 
 	standard *standard
 	copies   bool // stay, as something would change without them
@@ -377,7 +378,7 @@ type draft struct {
 func newDraft(in Input, skip map[subject]string) *draft {
 	return &draft{
 		Input: in, skip: skip, wants: map[*claim.Group]map[string]want{}, blocked: map[subject]string{},
-		asides: map[subject]string{}, retired: map[string]bool{}, parted: map[parting]string{}, torn: map[*claim.Group]string{}, notes: map[string]string{}, mended: map[*catalog.Entry]bool{}, types: map[*filetype.Type]evidence.Set{}, areas: map[string][]string{},
+		asides: map[subject]string{}, retired: map[string]bool{}, parted: map[parting]string{}, torn: map[*claim.Group]string{}, notes: map[string]string{}, mended: map[*catalog.Entry]bool{}, relieved: map[*catalog.Entry]bool{}, types: map[*filetype.Type]evidence.Set{}, areas: map[string][]string{},
 	}
 }
 

@@ -79,12 +79,12 @@ func (d *draft) strayed(plan *Plan, after *audit.Result) map[subject]string {
 		v := &d.Audit.Verdicts[i]
 		for _, c := range g.Claims {
 			s := subject{g.Type, c.Rule.ID}
-			if d.needed(g, c.Rule.ID) || d.mended[c.Program] || !v.InPlay(c.Program, g) || d.leaves(c.Program, g) || c.Role == rule.Shows {
+			if d.decides(s) || d.mended[c.Program] || !v.InPlay(c.Program, g) || d.leaves(c.Program, g) || c.Role == rule.Shows {
 				continue
 			}
-			now := x.Group.Claim(c.Program, c.Rule.ID)
+			now := x.Group.Claim(after.Picture.Catalog.ByID(c.Program.ID), c.Rule.ID)
 			if now == nil || now.Value != c.Value || !now.Set.Equal(c.Set) {
-				if g.Several(c) {
+				if g.Several(c) || now == nil && c.Role == rule.Accepts && d.relieved[c.Program] {
 					continue
 				}
 				out[s] = fmt.Sprintf("it would change what %s does about %s in %s", c.Program.Name, c.Rule.Title, g.Examples[0])
@@ -92,6 +92,11 @@ func (d *draft) strayed(plan *Plan, after *audit.Result) map[subject]string {
 		}
 	}
 	return out
+}
+
+// decides reports whether something has to change about the subject.
+func (d *draft) decides(s subject) bool {
+	return slices.ContainsFunc(d.groups(), func(g *claim.Group) bool { return g.Type == s.typ && d.needed(g, s.rule) })
 }
 
 // Holds returns what an audit of the plan's result says against the plan: a
