@@ -277,6 +277,9 @@ func (s *score) complaints(e *catalog.Entry, in *installed, result *audit.Result
 			})
 		}
 		want := rejects(o.rule.ID, o.value)
+		if o.rule.ID == rule.IndentStyle && o.value == rule.Word("space") { // of two columns
+			want = want || !x.Group.UsesTabs(e) && rejects(rule.IndentSize, rule.Number(2))
+		}
 		if o.rule.ID == rule.IndentSize {
 			want = want && !x.Group.UsesTabs(e) || rejects(rule.IndentStyle, rule.Word("space"))
 		}

@@ -1,6 +1,7 @@
 package main
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"fmt"
@@ -166,8 +167,10 @@ func (in *installed) run(folder string, args ...string) (text string, ok bool) {
 	}
 	command := exec.CommandContext(ctx, words[0], words[1:]...)
 	command.Dir, command.Env = folder, env
-	out, err := command.CombinedOutput()
-	return string(out), err == nil
+	var said, told bytes.Buffer
+	command.Stdout, command.Stderr = &said, &told
+	err := command.Run()
+	return said.String() + "\n" + told.String(), err == nil
 }
 
 // over runs the program over files.

@@ -139,7 +139,6 @@ func (t *grown) settings(r *rand.Rand, e *catalog.Entry, in *installed, folder s
 		if h.place.Section != "" {
 			return
 		}
-		t.mistyped = ""
 	}
 	if text := written(h.place.SyntaxOf(path.Base(h.name)), data, in.Seed[h.name]); text != "" {
 		t.files[path.Join(folder, h.name)] = text

@@ -268,7 +268,12 @@ func settleOpen(p *Page, plan *settle.Plan) {
 	fmt.Fprintln(p.W, p.bold("LEFT OPEN"))
 	var order []string
 	whys := map[string][]string{}
+	notes := map[string]bool{}
 	for _, o := range plan.LeftOpen {
+		if o.Finding.Severity == conflict.Note {
+			notes[o.Finding.Cause] = true
+			continue
+		}
 		what := o.Message
 		if whys[o.Why] == nil {
 			order = append(order, o.Why)
@@ -295,6 +300,9 @@ func settleOpen(p *Page, plan *settle.Plan) {
 		for _, line := range wrap(Clean(why), p.Width-6) {
 			fmt.Fprintf(p.W, "      %s\n", p.faint(line))
 		}
+	}
+	if len(notes) > 0 {
+		fmt.Fprintf(p.W, "  %s: treaty conflicts\n", count(len(notes), "note", "notes"))
 	}
 	fmt.Fprintln(p.W)
 }

@@ -67,7 +67,7 @@ func For(p *claim.Picture, t *treaty.Treaty, g *claim.Group) Assignment {
 	var fixers []Candidate
 	for _, e := range p.Covering(g) {
 		_, picked := g.Picked[e]
-		formats := e.Has(catalog.Formatter) || picked
+		formats := e.Has(catalog.Formatter) || picked || article != nil && article.Formatter == e.ID
 		if _, idle := g.Idle[e]; idle || !formats && !g.Fixes(e) || g.OnlyLints(e) {
 			continue
 		}

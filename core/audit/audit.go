@@ -158,7 +158,7 @@ func run(ctx context.Context, fsys fs.FS, paths []string, c *catalog.Catalog, o 
 	}
 	var measured *evidence.Sample
 	if before != nil {
-		now.Before, measured = before.Picture.Tree, before.Evidence
+		now.Before, now.Known, measured = before.Picture.Tree, before.Picture, before.Evidence
 	}
 	r.Picture = claim.Read(fsys, paths, c, now)
 	for _, at := range invalid {
@@ -230,7 +230,7 @@ func readTreaty(fsys fs.FS, c *catalog.Catalog, o Options) (*treaty.Treaty, erro
 		case e == nil:
 			return nil, fmt.Errorf("%s:%d: formatter = %q is no program in the catalog", a.Path, a.Line, a.Formatter)
 		default:
-			if _, covers := e.Covering(a.Type); !covers || !e.Has(catalog.Formatter) {
+			if _, covers := e.Covering(a.Type); !covers || !e.Has(catalog.Formatter) && len(e.Runs.Writes) == 0 {
 				return nil, fmt.Errorf("%s:%d: %s does not format %s", a.Path, a.Line, e.Name, filetype.ByID(a.Type).Name)
 			}
 		}

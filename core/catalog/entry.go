@@ -179,11 +179,13 @@ type Unknown struct {
 	Values  string `toml:"values"`
 	Presets string `toml:"presets"`
 
-	// Listed says that the known keys are all there are, so that any other one is told;
+	// Complete says that few known keys are missing, so that those are told that are two
+	// letters from one; else only those are that are one from it. Listed says that the known keys are all there are, so that any other one is told;
 	// else only those are that are near a known one. Plugins are keys that bring in
 	// programs of others, which may know more.
-	Listed  bool     `toml:"listed"`
-	Plugins []string `toml:"plugins"`
+	Complete bool     `toml:"complete"`
+	Listed   bool     `toml:"listed"`
+	Plugins  []string `toml:"plugins"`
 }
 
 // Tells reports whether words of a sort that is treated so are told of.
@@ -282,6 +284,13 @@ type Place struct {
 	// (where a command line or a build names it; the customary names count as
 	// named for the project around them).
 	Search string `toml:"search"`
+
+	// Since is the version of the program from which on it looks for the files.
+	Since string `toml:"since"`
+
+	// Nested is a key that, when false in a file, makes it count although it lies below the
+	// only folder that does.
+	Nested string `toml:"nested"`
 
 	// Pool names places that are searched as one: of all their files only the
 	// closest counts, or in one folder the first place's.
@@ -508,7 +517,7 @@ func (e *Entry) Has(role string) bool {
 // may be, and which part of them: "" for the whole.
 func (e *Entry) Covering(typeID string) (part string, ok bool) {
 	if e.Plugged[typeID] != "" {
-		return "", true
+		return e.Partial[typeID], true
 	}
 	if part, ok := e.Partial[typeID]; ok {
 		return part, true

@@ -53,6 +53,10 @@ type Places struct {
 	// is told of.
 	Unfamiliar []string `toml:"unfamiliar"`
 
+	// Others are base names of settings of programs that are not in the catalog, which
+	// resemble names that are.
+	Others []string `toml:"others"`
+
 	// Prose are endings of files that run nothing, whatever their names.
 	Prose []string `toml:"prose"`
 

@@ -175,6 +175,12 @@ func (p *Picture) discover(fsys fs.FS, paths []string, given map[string]*File, o
 	odd := newOdd(p.Catalog, index)
 	for _, path := range paths {
 		folder, readers := index.readers(path)
+		readers = slices.DeleteFunc(readers, func(r Reader) bool {
+			return r.Place.Since != "" && older(map[string]bool{r.Place.Since: true}, p.Seen[r.Program]) != ""
+		})
+		if len(readers) == 0 {
+			readers = nil
+		}
 		if f := given[path]; f != nil {
 			for _, r := range readers {
 				if !slices.ContainsFunc(f.Readers, func(had Reader) bool { return had.Program == r.Program }) {

@@ -83,6 +83,18 @@ func (p *Picture) inside(fsys fs.FS, at []int) {
 	})
 }
 
+// insideAsIn takes over the settings inside of files that another picture has.
+func (p *Picture) insideAsIn(known *Picture) {
+	for _, f := range known.Files {
+		if f.Inside {
+			again := *f
+			again.Governs, again.shows, again.preset = 0, nil, p.preset
+			p.Files = append(p.Files, &again)
+		}
+	}
+	p.Looked, p.Styled = known.Looked, known.Styled
+}
+
 // insideReach is how much of each end of a file may hold settings about it, in bytes.
 const insideReach = 4096
 

@@ -170,6 +170,11 @@ func (g *Group) filesOf(e *catalog.Entry, place *catalog.Place) []*File {
 
 // found reports whether the program's search comes to the file at all.
 func (f *File) found(place *catalog.Place) bool {
+	if place.Nested != "" && f.Doc != nil {
+		if n := f.Doc.Root.Find(place.Section).Find(place.Nested); n != nil && n.Value == false {
+			return true
+		}
+	}
 	return place.Search != "root" || f.Folder == "." || f.Named || f.Starts
 }
 

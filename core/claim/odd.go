@@ -80,7 +80,9 @@ func (o *odd) see(p string) {
 		}
 		return
 	}
-	if known := o.nearly(base); known != "" {
+	if slices.Contains(o.catalog.Places.Others, base) {
+		o.unread = append(o.unread, p)
+	} else if known := o.nearly(base); known != "" {
 		o.lose(p, known)
 	} else if o.unfamiliar.Reaches(base) {
 		o.unread = append(o.unread, p)
@@ -172,13 +174,13 @@ func (o *odd) lose(p, known string) {
 func (p *Picture) lose() {
 	homes := p.Catalog.Places.Homes
 	for _, f := range p.Files {
-		if f.Named || f.BaseOf != nil || f.Readers[0].Ignores || f.Doc == nil && f.Err == nil {
+		if f.Named || f.Inside || f.BaseOf != nil || f.Readers[0].Ignores || f.Doc == nil && f.Err == nil {
 			continue
 		}
 		r := f.Readers[0]
 		switch {
 		case len(f.Readers) > 1 || r.Place.Shared || r.Place.Section != "" || p.extended(f):
-		case r.Place.Search == "root" && f.Folder != "." && !f.Starts:
+		case !f.found(r.Place):
 			p.Lost = append(p.Lost, Lost{r.Program, f.Path, fmt.Sprintf("%s only looks in the folder it is started in, and nothing shows that it is in %s", r.Program.Name, f.Folder)})
 		case slices.Contains(homes, f.Folder) && f.Governs <= p.settingsIn(f.Folder) && r.Place.Search != "given" && p.anythingFor(r.Program):
 			p.Lost = append(p.Lost, Lost{r.Program, f.Path, fmt.Sprintf("%s looks in the folder of a file and those above it, and %s holds no file it reads", r.Program.Name, f.Folder)})

@@ -23,6 +23,10 @@ type Options struct {
 	Parts  []func(path string) bool // files that these tell apart do not share a group
 	Inside func(tree.File) bool     // in which settings about themselves are looked for; nil for none
 
+	// Known are settings inside of files as they were found before; they are not looked
+	// for again then.
+	Known *Picture
+
 	// Sampled says that of each type only so many are looked at as the code itself is
 	// measured in at first.
 	Sampled bool
@@ -56,7 +60,9 @@ func Read(fsys fs.FS, paths []string, c *catalog.Catalog, o Options) *Picture {
 		f.Starts = p.starts[f.Folder]
 	}
 	p.remap()
-	if o.Inside != nil {
+	if o.Known != nil {
+		p.insideAsIn(o.Known)
+	} else if o.Inside != nil {
 		p.inside(fsys, p.chosen(o))
 	}
 	g := newGrouper(p.Files, p.Seen, o.Parts)

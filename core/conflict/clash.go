@@ -67,6 +67,9 @@ func compare(claims []*claim.Claim, g *claim.Group) map[Code][]Side {
 	}
 	involved := map[Code]map[*claim.Claim]bool{}
 	judge := func(a, b *claim.Claim) {
+		if apart(a, b, g) {
+			return
+		}
 		var code Code
 		switch rule.Compare(a.Stance(), b.Stance()) {
 		case rule.Writers:
@@ -115,6 +118,13 @@ func compare(claims []*claim.Claim, g *claim.Group) map[Code][]Side {
 		slices.SortStableFunc(out[code], func(a, b Side) int { return cmp.Compare(sideOrder(a.Role), sideOrder(b.Role)) })
 	}
 	return out
+}
+
+// apart reports whether two programs look at different parts of the files.
+func apart(a, b *claim.Claim, g *claim.Group) bool {
+	x, _ := a.Program.Covering(g.Type.ID)
+	y, _ := b.Program.Covering(g.Type.ID)
+	return x != "" && y != "" && x != y
 }
 
 // keepsCopy reports whether the claim is an editor's own, one of several copies

@@ -182,6 +182,13 @@ func (k *keyCheck) check(n *document.Node, path string) {
 			k.value(item, at)
 			continue
 		}
+		if item.Kind == document.List {
+			for i, part := range item.Items {
+				if below := at + "/" + strconv.Itoa(i); part.Kind == document.Map && k.reader.Program.Known.Below(below) != nil {
+					k.check(part, below)
+				}
+			}
+		}
 		if item.Kind == document.Map {
 			k.check(item, at)
 		} else if words, ok := domain.(document.ListOf); ok {
@@ -252,6 +259,9 @@ func (k *keyCheck) unknown(n *document.Node, path string) {
 	}
 	if near == "" && k.reader.Program.Hyphens {
 		near = nearest.Of(strings.ReplaceAll(n.Key, "_", "-"), siblings)
+	}
+	if !policy.Complete && !policy.Listed && !nearest.Within(1, n.Key, near) {
+		return
 	}
 	switch {
 	case near != "":

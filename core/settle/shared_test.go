@@ -105,7 +105,7 @@ func TestWhatCodeThatDepartsIsTold(t *testing.T) {
 		return ""
 	}
 	const steps, bare = "function a()\n  b()\nend\n", "b()"
-	stylua := map[string]string{"stylua.toml": "", "Makefile": "fmt:\n\tstylua .\n"}
+	stylua := map[string]string{"Makefile": "fmt:\n\tstylua .\n"}
 	saved, run, keep := "the code follows as files are edited and saved", "the code follows when its formatter is run on it", "; to keep the code as it is: treaty settle --follow code"
 	assert.Equal(t, saved+keep, why("indent_style = space\nindent_size = 4", steps, settle.FollowSettings, nil))
 	assert.Equal(t, run+keep, why("indent_style = space\nindent_size = 4", steps, settle.FollowSettings, stylua))
