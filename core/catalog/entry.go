@@ -125,6 +125,10 @@ type Entry struct {
 	// this one is at hand.
 	Serves []string `toml:"serves"`
 
+	// System says that people have the program from their system, where no manifest of a
+	// project could bring it.
+	System bool `toml:"system"`
+
 	// Bundled says that the program comes with the editor whose settings these are.
 	Bundled bool `toml:"bundled"`
 

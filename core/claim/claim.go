@@ -230,6 +230,8 @@ type Picture struct {
 	Unread  []string  // files that look like settings of style, and that no program known here reads
 	Lost    []Lost    // settings files where their program does not look
 
+	Ecosystems []string // of the manifests that are there
+
 	Mistyped []presence.Mistyped // options on command lines that their programs do not know
 
 	// RunsEverything says that a CI step runs whatever program finds settings.

@@ -80,7 +80,7 @@ func Read(fsys fs.FS, paths []string, c *catalog.Catalog, o Options) *Picture {
 
 // take sorts the signs by what they say.
 func (p *Picture) take(fsys fs.FS, found presence.Found) {
-	p.RunsEverything, p.Mistyped = found.Anything, found.Mistyped
+	p.RunsEverything, p.Mistyped, p.Ecosystems = found.Anything, found.Mistyped, found.Ecosystems
 	for _, cut := range found.Cut {
 		p.Broken = append(p.Broken, Broken{Path: cut.Path, Line: cut.Line,
 			Why: fmt.Sprintf("cannot be read in full: it starts more than %d programs; those behind are passed over", cut.Most)})

@@ -31,6 +31,9 @@ func provided(p *claim.Picture, into *collector) {
 		if told && !e.Has(catalog.Formatter) {
 			continue
 		}
+		if e.System && !declarable(p, e) {
+			continue // there is no manifest that could bring it
+		}
 		f := &Finding{Code: DeadNoProvider, Files: p.FilesOf(e)}
 		what := "nothing else here knows it: no manifest, hook, script or CI step brings or runs it"
 		if e.Has(catalog.Formatter) {
@@ -45,6 +48,22 @@ func provided(p *claim.Picture, into *collector) {
 		f.Message = fmt.Sprintf("%s is configured by %s, and %s", e.Name, p.Seen[e][settings].Path, what)
 		into.add(f)
 	}
+}
+
+// declarable reports whether the repository has a manifest in which the program could be
+// declared, or runs programs in steps and hooks in which it could be.
+func declarable(p *claim.Picture, e *catalog.Entry) bool {
+	for ecosystem := range e.Packages {
+		if slices.Contains(p.Ecosystems, ecosystem) {
+			return true
+		}
+	}
+	for _, seen := range p.Seen {
+		if slices.ContainsFunc(seen, func(s claim.Seen) bool { return s.As == sign.Hook || s.As == sign.CI }) {
+			return true
+		}
+	}
+	return false
 }
 
 // versions finds programs with several versions, and with none that is fixed.

@@ -22,6 +22,8 @@ type Found struct {
 	Anything bool     // something may run any program
 	Cut      []Cut
 	Mistyped []Mistyped
+
+	Ecosystems []string // in which something is declared
 }
 
 // Mistyped is an option on a command line that its program does not know.
@@ -52,7 +54,7 @@ type Cut struct {
 func (f *Found) add(g Found) {
 	f.Signs, f.InCode = append(f.Signs, g.Signs...), append(f.InCode, g.InCode...)
 	f.Projects, f.Cut = append(f.Projects, g.Projects...), append(f.Cut, g.Cut...)
-	f.Mistyped = append(f.Mistyped, g.Mistyped...)
+	f.Mistyped, f.Ecosystems = append(f.Mistyped, g.Mistyped...), append(f.Ecosystems, g.Ecosystems...)
 	f.Anything = f.Anything || g.Anything
 }
 
@@ -352,6 +354,7 @@ func (r *reading) read(kinds []kind) {
 		}
 		if k.manifest != nil && k.manifest.As == sign.Dependency {
 			r.Projects = append(r.Projects, folder)
+			r.Ecosystems = append(r.Ecosystems, k.manifest.Ecosystem)
 		}
 		folder = r.builtFrom(folder)
 		switch {

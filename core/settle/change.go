@@ -34,6 +34,9 @@ func adjustable(c *claim.Claim, v rule.Value, g *claim.Group) error {
 
 // stepTo finds how to set the claim's program to the value for the group.
 func stepTo(c *claim.Claim, v rule.Value, g *claim.Group) (step, error) {
+	if f := c.Where.File; f != nil && f.Inside {
+		return step{}, fmt.Errorf("files say so themselves, such as %s, and are changed by hand only", f.Path)
+	}
 	if f := c.Where.File; f != nil && f.CommandLine {
 		line, _ := c.Where.Position()
 		return step{}, fmt.Errorf("a command line tells %s so, %s:%d, and is changed by hand only", c.Program.Name, f.Path, line)
