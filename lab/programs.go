@@ -166,7 +166,7 @@ func (in *installed) run(folder string, args ...string) (text string, ok bool) {
 		words = append([]string{"unshare", "-n"}, words...)
 	}
 	command := exec.CommandContext(ctx, words[0], words[1:]...)
-	command.Dir, command.Env = folder, env
+	command.Dir, command.Env, command.WaitDelay = folder, env, time.Second
 	var said, told bytes.Buffer
 	command.Stdout, command.Stderr = &said, &told
 	err := command.Run()

@@ -109,6 +109,10 @@ type Part struct {
 	As   sign.Kind   `toml:"as"` // none for that of the file
 	When sign.Moment `toml:"when"`
 	Keys bool        `toml:"keys"` // each stands behind a glob of the files it is about
+
+	// By is the command that runs what stands there; where nothing calls that, people do
+	// by hand.
+	By string `toml:"by"`
 }
 
 // Hooks says where a file lists repositories with hooks.

@@ -24,6 +24,7 @@ type Found struct {
 	Mistyped []Mistyped
 
 	Ecosystems []string // in which something is declared
+	Called     []string // commands that run what others are told to run
 }
 
 // Mistyped is an option on a command line that its program does not know.
@@ -55,6 +56,7 @@ func (f *Found) add(g Found) {
 	f.Signs, f.InCode = append(f.Signs, g.Signs...), append(f.InCode, g.InCode...)
 	f.Projects, f.Cut = append(f.Projects, g.Projects...), append(f.Cut, g.Cut...)
 	f.Mistyped, f.Ecosystems = append(f.Mistyped, g.Mistyped...), append(f.Ecosystems, g.Ecosystems...)
+	f.Called = append(f.Called, g.Called...)
 	f.Anything = f.Anything || g.Anything
 }
 
@@ -68,6 +70,7 @@ type Finder struct {
 	commands map[string][]*catalog.Entry // by first word
 	expr     sync.Map                    // compiled expressions by text
 	wrappers map[string][]*catalog.Wrapper
+	callers  []string // commands that run what settings of theirs list
 }
 
 // kind is a sort of file with its pattern.
@@ -98,6 +101,11 @@ func NewFinder(c *catalog.Catalog) *Finder {
 	f := &Finder{catalog: c, byBase: map[string][]kind{}, byParent: map[string][]kind{}, byEnding: map[string][]kind{}, packages: map[string]map[string][]bringer{},
 		commands: map[string][]*catalog.Entry{}, wrappers: map[string][]*catalog.Wrapper{}}
 	for _, r := range c.Places.Runs {
+		for _, part := range r.Parts {
+			if part.By != "" {
+				f.callers = append(f.callers, part.By)
+			}
+		}
 		for _, p := range r.Files {
 			f.addKind(kind{pattern: p, run: r})
 		}
@@ -252,6 +260,11 @@ func (f *Finder) Look(fsys fs.FS, paths []string) Found {
 	var out Found
 	for i := range found {
 		out.add(found[i])
+	}
+	for i := range out.Signs {
+		if s := &out.Signs[i].Seen; s.by != "" && !slices.Contains(out.Called, s.by) {
+			s.As, s.When = sign.Script, sign.Hand
+		}
 	}
 	return out
 }

@@ -21,6 +21,7 @@ type runner struct {
 	folder string
 	line   int
 	only   *Only
+	by     string // the command that runs it, where something has to call that
 	turn   string // commands that run one after another; "" for those of one text alone
 }
 
@@ -35,6 +36,7 @@ func (r *reading) runIn(run *catalog.Run, d *document.Document, folder string) {
 		if part.As != 0 {
 			in.as, in.when = part.As, part.When
 		}
+		in.by = part.By
 		for _, n := range at(d.Root, part.At) {
 			if part.Keys {
 				in.only = matching(pattern.Names, folder, []string{n.Key})
@@ -381,6 +383,10 @@ func (r *reading) command(words []string, in runner, depth int) {
 			r.start(bringer{program: e}, words[:n], words[n:], version, in)
 			return
 		}
+		if slices.Contains(r.callers, words[0]) {
+			r.Called = append(r.Called, words[0])
+			return
+		}
 		w, rest := r.wrapper(words)
 		switch {
 		case w == nil:
@@ -518,7 +524,7 @@ func (r *reading) start(b bringer, command, args []string, version string, in ru
 		in.turn = fmt.Sprintf("%s:%d", r.path, in.line)
 	}
 	r.order++
-	f := Sign{Program: e, Seen: Seen{Turn: in.turn, Order: r.order, As: in.as, When: in.when, Line: in.line, Folder: in.folder, Version: version, Foreign: b.foreign, Only: in.only}}
+	f := Sign{Program: e, Seen: Seen{Turn: in.turn, Order: r.order, As: in.as, When: in.when, Line: in.line, Folder: in.folder, Version: version, Foreign: b.foreign, Only: in.only, by: in.by}}
 	does := func(list []string) bool {
 		return slices.ContainsFunc(command, func(w string) bool { return slices.Contains(list, w) })
 	}

@@ -30,6 +30,7 @@ type Seen struct {
 	Told    *Told  // what its command line sets; nil for nothing
 	Build   bool   // declared where the build itself may run it
 	Through string // the name of a program that runs it
+	by      string // the command that runs it, where something has to call that
 
 	// Turn names commands that run one after another, on the same files; Order
 	// is the place of this one among them.
