@@ -1,6 +1,7 @@
 package main
 
 import (
+	"bytes"
 	"context"
 	"fmt"
 	"hash/fnv"
@@ -11,6 +12,7 @@ import (
 	"path/filepath"
 	"regexp"
 	"slices"
+	"strconv"
 	"strings"
 
 	"jollytreaty/core/audit"
@@ -55,7 +57,10 @@ func facts(out io.Writer, dir string, programs []*program, only string, trees in
 					s.example(fmt.Sprintf("tree %d: %v", i, err))
 				}
 			}
-			fmt.Fprintf(out, "%-14s %-9s %6d %9d %6d %9d %8d/%d\n", p.ID, version, s.trees, s.compared, s.wrong, s.none, s.told, s.slips)
+			if s.wrong == 0 && s.compared > 0 {
+				prove(p.ID, in.version)
+			}
+			fmt.Fprintf(out, "%-14s %-9s %6d %9d %6d %9d %8d/%d\n", p.ID, in.version, s.trees, s.compared, s.wrong, s.none, s.told, s.slips)
 			for _, text := range s.examples {
 				fmt.Fprintf(out, "    %s (seed %d)\n", text, seed)
 			}
@@ -63,6 +68,31 @@ func facts(out io.Writer, dir string, programs []*program, only string, trees in
 			n.failed += s.wrong + s.slips - s.told
 		}
 	}
+}
+
+// entries is where the catalog's entries lie.
+const entries = "core/catalog/programs"
+
+var proof = regexp.MustCompile(`(?m)^proved = \[(.*)\]\n`)
+
+// prove writes into a program's entry that its facts were held against a version.
+func prove(id, version string) {
+	path := filepath.Join(entries, id+".entry.toml")
+	text, err := os.ReadFile(path)
+	if err != nil || strings.Contains(string(text), "proved = [") && strings.Contains(proof.FindString(string(text)), strconv.Quote(version)) {
+		return
+	}
+	line := strconv.Quote(version)
+	if m := proof.FindStringSubmatch(string(text)); m != nil {
+		line = m[1] + ", " + line
+		text = proof.ReplaceAll(text, nil)
+	}
+	at := bytes.Index(text, []byte("\nsource = "))
+	if at < 0 {
+		return
+	}
+	end := at + 1 + bytes.IndexByte(text[at+1:], '\n') + 1
+	exitOn(os.WriteFile(path, slices.Concat(text[:end], []byte("proved = ["+line+"]\n"), text[end:]), 0o644))
 }
 
 const mostExamples = 8

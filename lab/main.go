@@ -23,6 +23,13 @@ The folder for what is installed is $LAB, or lab in the user's cache folder.
 type tally struct{ passed, failed int }
 
 func main() {
+	run()
+	if failed {
+		os.Exit(1)
+	}
+}
+
+func run() {
 	part, name := "", ""
 	if len(os.Args) > 1 {
 		part = os.Args[1]
@@ -44,6 +51,14 @@ func main() {
 	programs, err := readPrograms("lab/programs.toml")
 	exitOn(err)
 	out := io.Writer(os.Stdout)
+	if part == "" {
+		file, err := os.Create("lab/results.md")
+		exitOn(err)
+		defer file.Close()
+		fmt.Fprint(file, "# What the lab found last\n\nWritten by `lab/run`; see docs/lab.md.\n\n```\n")
+		out = io.MultiWriter(os.Stdout, file)
+		defer fmt.Fprintln(file, "```")
+	}
 	var n tally
 	if part != "settle" {
 		trees := 60
@@ -56,10 +71,11 @@ func main() {
 		settlements(out, dir, programs, name, part == "quick", &n)
 	}
 	fmt.Fprintf(out, "\n%d passed, %d failed\n", n.passed, n.failed)
-	if n.failed > 0 {
-		os.Exit(1)
-	}
+	failed = n.failed > 0
 }
+
+// failed is whether anything did, which the exit code tells.
+var failed bool
 
 func exitOn(err error) {
 	if err != nil {

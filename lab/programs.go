@@ -111,7 +111,16 @@ func install(dir string, p *program, version string) (*installed, error) {
 		return in, nil
 	}
 	in.root = filepath.Join(dir, "system")
-	return in, system(in.root, p.Debian)
+	if err := system(in.root, p.Debian); err != nil {
+		return nil, err
+	}
+	text, err := exec.Command("chroot", in.root, "dpkg-query", "-W", "-f", "${Version}", p.Debian[0]).Output()
+	if err != nil {
+		return nil, fmt.Errorf("%w: %w", errNotHad, err)
+	}
+	in.version, _, _ = strings.Cut(string(text[strings.IndexByte(string(text), ':')+1:]), "-")
+	in.version, _, _ = strings.Cut(in.version, "+")
+	return in, nil
 }
 
 // system makes a small system of its own, and puts packages into it. That takes root.

@@ -21,7 +21,11 @@ func Entry(p *Page, e *catalog.Entry) {
 		}
 		fmt.Fprintf(p.W, "  %s\n", text)
 	}
-	rows := [][]string{{"  as of", "version " + e.Version + ", " + e.Source}, {"  for", covers(e)}}
+	proved := "by its documentation; nothing of it was run"
+	if len(e.Proved) > 0 {
+		proved = "by running " + strings.Join(e.Proved, " and ")
+	}
+	rows := [][]string{{"  as of", "version " + e.Version + ", " + e.Source}, {"  proved", proved}, {"  for", covers(e)}}
 	for typ, part := range e.Partial {
 		rows = append(rows, []string{"  in part", typ + ": " + part})
 	}

@@ -34,6 +34,7 @@ type Entry struct {
 	Roles   []string `toml:"roles"`
 	Version string   `toml:"version"` // the version the facts were taken from
 	Source  string   `toml:"source"`  // the public documentation they stand in
+	Proved  []string `toml:"proved"`  // the versions that the facts were held against in the lab
 
 	// Covers lists the file types the program reads; "*" is every type. Partial
 	// says, for types covered in part, which part.

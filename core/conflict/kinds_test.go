@@ -27,7 +27,7 @@ func TestWhatTheySay(t *testing.T) {
 		{"order", "rivalry/order", "Ruff changes what Ruff formatter has just formatted: it runs after it on commit",
 			[]string{"ruff-format .pre-commit-config.yaml:5", "ruff .pre-commit-config.yaml:6"}},
 		{"order_staged", "rivalry/order", "ESLint changes what Prettier has just formatted: it runs after it on commit",
-			[]string{"prettier package.json:3", "eslint package.json:3"}},
+			[]string{"prettier package.json:4", "eslint package.json:4"}},
 		{"layout", "rivalry/layout", "ESLint checks layout that Prettier already writes: indentation, quotes",
 			[]string{"prettier :0", "eslint .eslintrc.json:1", "prettier .prettierrc:1", "eslint .eslintrc.json:1", "prettier :0", "eslint .eslintrc.json:1"}},
 		{"partial", "gap/partial", "Biome formats only a part of Vue files: the script", []string{"biome biome.json:1"}},

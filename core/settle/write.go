@@ -23,7 +23,7 @@ func (e *editor) writeTreaty(plan *Plan) error {
 	for _, part := range e.parts() {
 		style := map[string]rule.Value{}
 		for id, w := range e.d.wants[part.groups[0]] {
-			if e.d.blocked[subject{part.typ, id}] == "" && !e.restates(part, id, w.value) {
+			if e.d.blocked[subject{part.typ, id}] == "" && !e.restates(part, id, w.value) && !part.unsaid[id] {
 				style[id] = w.value
 			}
 		}
@@ -83,6 +83,7 @@ type part struct {
 	groups    []*claim.Group
 	files     int
 	paths     []string
+	unsaid    map[string]bool // rules that some files have otherwise, which no pattern describes
 }
 
 // parts gathers the groups that have a formatter by type, formatter and style,
@@ -122,7 +123,10 @@ func (e *editor) parts() []*part {
 		first := len(out) == 0 || out[len(out)-1].typ != p.typ
 		if !first || owned[p.typ] < total[p.typ] {
 			paths, ok := e.d.pathsOf(p.typ, p.groups)
-			if !ok {
+			if !ok || listed(paths) {
+				if !first { // the article about the others says nothing of what these have otherwise
+					out[len(out)-1].leave(e, p)
+				}
 				continue
 			}
 			for _, path := range paths {
@@ -137,6 +141,34 @@ func (e *editor) parts() []*part {
 		out = append(out, p)
 	}
 	return out
+}
+
+// fewPaths is how many single files an article may name; more are today's files, and no
+// pattern that new ones fall into.
+const fewPaths = 3
+
+// listed reports whether patterns are a list of files.
+func listed(paths []string) bool {
+	n := 0
+	for _, p := range paths {
+		if !strings.HasSuffix(p, "**") {
+			n++
+		}
+	}
+	return n > fewPaths
+}
+
+// leave takes out of what the part's article says whatever another part has otherwise.
+func (p *part) leave(e *editor, other *part) {
+	mine, theirs := e.d.wants[p.groups[0]], e.d.wants[other.groups[0]]
+	for id, w := range mine {
+		if o, ok := theirs[id]; ok && o.value != w.value {
+			if p.unsaid == nil {
+				p.unsaid = map[string]bool{}
+			}
+			p.unsaid[id] = true
+		}
+	}
 }
 
 func (e *editor) styleKey(g *claim.Group) string {
