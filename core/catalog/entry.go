@@ -157,6 +157,10 @@ type Entry struct {
 	// from running the program where the program has no settings of its own.
 	Configured map[string]string `toml:"configured"`
 
+	// Arguments are keys by which settings of an editor, named by its id, give its own runs
+	// of the program arguments.
+	Arguments map[string][]string `toml:"arguments"`
+
 	// Passes are keys by which settings of an editor, named by its id, set one of the
 	// program's own for the editor's runs of it, over what the program is told itself.
 	Passes map[string]map[string]string `toml:"passes"`
@@ -437,6 +441,11 @@ type Way struct {
 
 	// Unless are keys that take the answer back where they are there.
 	Unless []string `toml:"unless"`
+
+	// Fills are two keys of the same place, each with its default behind "=": where the
+	// number at the first is less than that at the second, an answer of tabs is none, as a
+	// level of indentation does not fill one.
+	Fills []string `toml:"fills"`
 
 	// When are keys of the same place, of which each has to have one of the values for
 	// the answer to count.

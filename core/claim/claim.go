@@ -239,10 +239,11 @@ type Picture struct {
 
 	Looked, Styled int // files in which settings about themselves were looked for, of how many
 
-	styled    map[*catalog.Entry][]Seen // command lines that give settings which are not read
-	told      map[*presence.Told]*File  // those that are
-	elsewhere map[*catalog.Entry][]Seen // builds that name a settings file
-	starts    map[string]bool           // folders in which programs are started
+	styled    map[*catalog.Entry][]Seen   // command lines that give settings which are not read
+	told      map[*presence.Told]*File    // those that are
+	arguments map[argument]*presence.Told // what editors give their runs of programs
+	elsewhere map[*catalog.Entry][]Seen   // builds that name a settings file
+	starts    map[string]bool             // folders in which programs are started
 	covering  map[*filetype.Type][]*catalog.Entry
 }
 

@@ -382,7 +382,7 @@ func TestSigns(t *testing.T) {
 		}
 		require.Len(t, signs, 1, text)
 		signs[0].Files, signs[0].Turn, signs[0].Order = "", "", 0
-		assert.Equal(t, claim.Seen{As: sign.CI, When: sign.InCI, Path: ".ci/steps/a.yml", Line: line, Folder: "."}, signs[0], text)
+		assert.Equal(t, claim.Seen{As: sign.CI, When: sign.InCI, Path: ".ci/steps/a.yml", Line: line, Folder: ".", Started: "."}, signs[0], text)
 	}
 }
 

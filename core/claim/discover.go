@@ -43,6 +43,7 @@ type File struct {
 	resolved bool      // its bases are
 	shows    []Reader  // the programs it shows to be in play
 	preset   presets
+	notBy    map[*catalog.Entry]bool // programs that are started elsewhere only
 }
 
 // mayNameBase reports whether the whole of the file may be the name of a base.

@@ -137,7 +137,7 @@ func (f *File) isForOthers(place *catalog.Place, g *Group) bool {
 func (g *Group) filesOf(e *catalog.Entry, place *catalog.Place) []*File {
 	var files []*File
 	for _, f := range g.chain.byPlace[place] {
-		if f.found(place) {
+		if f.found(e, place) {
 			if place.Search == "root" && len(files) > 0 && files[0].Folder != f.Folder {
 				files = nil // the program is started in either folder
 			}
@@ -169,13 +169,13 @@ func (g *Group) filesOf(e *catalog.Entry, place *catalog.Place) []*File {
 }
 
 // found reports whether the program's search comes to the file at all.
-func (f *File) found(place *catalog.Place) bool {
+func (f *File) found(e *catalog.Entry, place *catalog.Place) bool {
 	if place.Nested != "" && f.Doc != nil {
 		if n := f.Doc.Root.Find(place.Section).Find(place.Nested); n != nil && n.Value == false {
 			return true
 		}
 	}
-	return place.Search != "root" || f.Folder == "." || f.Named || f.Starts
+	return place.Search != "root" || f.Named || (f.Folder == "." || f.Starts) && !f.notBy[e]
 }
 
 // merged returns the files of a place that are merged: in each folder the one
@@ -236,7 +236,7 @@ func (g *Group) outdone(e *catalog.Entry, place *catalog.Place, best *File) bool
 			continue
 		}
 		for _, f := range g.chain.byPlace[other] {
-			if !f.found(other) {
+			if !f.found(e, other) {
 				continue
 			}
 			closer := len(f.Folder) > len(best.Folder) || f.Folder != "." && best.Folder == "."

@@ -180,7 +180,7 @@ func (p *Picture) lose() {
 		r := f.Readers[0]
 		switch {
 		case len(f.Readers) > 1 || r.Place.Shared || r.Place.Section != "" || p.extended(f):
-		case !f.found(r.Place):
+		case !f.found(r.Program, r.Place):
 			p.Lost = append(p.Lost, Lost{r.Program, f.Path, fmt.Sprintf("%s only looks in the folder it is started in, and nothing shows that it is in %s", r.Program.Name, f.Folder)})
 		case slices.Contains(homes, f.Folder) && f.Governs <= p.settingsIn(f.Folder) && r.Place.Search != "given" && p.anythingFor(r.Program):
 			p.Lost = append(p.Lost, Lost{r.Program, f.Path, fmt.Sprintf("%s looks in the folder of a file and those above it, and %s holds no file it reads", r.Program.Name, f.Folder)})

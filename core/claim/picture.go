@@ -40,7 +40,7 @@ type Options struct {
 // Read makes the picture of a repository: its files are those at paths below
 // fsys, its programs those of the catalog.
 func Read(fsys fs.FS, paths []string, c *catalog.Catalog, o Options) *Picture {
-	p := &Picture{Catalog: c, Seen: map[*catalog.Entry][]Seen{}, styled: map[*catalog.Entry][]Seen{}, told: map[*presence.Told]*File{}, elsewhere: map[*catalog.Entry][]Seen{}, starts: map[string]bool{}}
+	p := &Picture{Catalog: c, Seen: map[*catalog.Entry][]Seen{}, styled: map[*catalog.Entry][]Seen{}, told: map[*presence.Told]*File{}, arguments: map[argument]*presence.Told{}, elsewhere: map[*catalog.Entry][]Seen{}, starts: map[string]bool{}}
 	var wait sync.WaitGroup
 	wait.Go(func() {
 		if o.Before != nil {
@@ -58,8 +58,10 @@ func Read(fsys fs.FS, paths []string, c *catalog.Catalog, o Options) *Picture {
 	wait.Wait()
 	for _, f := range p.Files {
 		f.Starts = p.starts[f.Folder]
+		f.notBy = p.startedElsewhere(f)
 	}
 	p.remap()
+	p.readArguments()
 	if o.Known != nil {
 		p.insideAsIn(o.Known)
 	} else if o.Inside != nil {
@@ -76,6 +78,30 @@ func Read(fsys fs.FS, paths []string, c *catalog.Catalog, o Options) *Picture {
 	p.lose()
 	p.listOpaque()
 	return p
+}
+
+// startedElsewhere returns the programs that look for the file only in the folder in which
+// they are started, and whose runs that reach it are all started in other ones.
+func (p *Picture) startedElsewhere(f *File) map[*catalog.Entry]bool {
+	var out map[*catalog.Entry]bool
+	for _, r := range f.Readers {
+		if r.Place.Search != "root" {
+			continue
+		}
+		runs, here := false, false
+		for _, s := range p.Seen[r.Program] {
+			if s.Started != "" && s.When != sign.Never && Within(f.Folder, s.Folder) {
+				runs, here = true, here || s.Started == f.Folder
+			}
+		}
+		if runs && !here {
+			if out == nil {
+				out = map[*catalog.Entry]bool{}
+			}
+			out[r.Program] = true
+		}
+	}
+	return out
 }
 
 // take sorts the signs by what they say.
@@ -434,8 +460,15 @@ func (g *Group) Signs(e *catalog.Entry) []Seen { return g.signs[e] }
 
 func (p *Picture) findSigns(e *catalog.Entry, g *Group) []Seen {
 	var out []Seen
+	argued, told := p.argued(e, g)
 	if pick, ok := g.Picked[e]; ok {
-		out = append(out, pick.Seen())
+		seen := pick.Seen()
+		if told {
+			seen.Told = argued.Told
+		}
+		out = append(out, seen)
+	} else if told && p.Seen[e] != nil {
+		out = append(out, argued)
 	}
 	if pick, ok := g.Actions[e]; ok {
 		out = append(out, pick.seen(sign.Script))

@@ -170,6 +170,10 @@ func (s *stack) answer(e *catalog.Entry, q *catalog.Question, g *Group) {
 				c.Basis = Inherited
 			}
 			answer := read(e, w, r, q, n)
+			if len(w.Fills) == 2 && len(answer.values) == 1 && answer.values[0] == rule.Word("tab") && s.number(w, w.Fills[0]) < s.number(w, w.Fills[1]) {
+				unknown, ended = true, true
+				break
+			}
 			if answer.kind == nothing {
 				odd = odd || w.Match == "" && n.Kind == document.Scalar && n.Value != nil
 				continue
@@ -223,6 +227,22 @@ func (s *stack) holds(w *catalog.Way) bool {
 		}
 	}
 	return true
+}
+
+// number is the number that the strongest layer of a way's place has at a key, or the
+// key's default.
+func (s *stack) number(w *catalog.Way, key string) int {
+	key, text, _ := strings.Cut(key, "=")
+	for i := len(s.layers) - 1; i >= 0; i-- {
+		if l := s.layers[i]; l.place != nil && l.place.ID == w.Place && l.node != nil {
+			if n := l.node.Find(key); n != nil {
+				text = n.Text()
+				break
+			}
+		}
+	}
+	n, _ := strconv.Atoi(text)
+	return n
 }
 
 // fallback is the claim of a program to which nothing is said: its preset or

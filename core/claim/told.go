@@ -4,9 +4,11 @@ import (
 	"io/fs"
 	"path"
 	"slices"
+	"strings"
 
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/document"
+	"jollytreaty/core/presence"
 	"jollytreaty/core/sign"
 )
 
@@ -33,6 +35,63 @@ func (p *Picture) tell(e *catalog.Entry, g *Group) []*File {
 		return nil
 	}
 	return told
+}
+
+// argument is what settings of an editor give its runs of a program.
+type argument struct {
+	program *catalog.Entry
+	node    *document.Node
+}
+
+// readArguments reads the arguments that editors give their own runs of programs.
+func (p *Picture) readArguments() {
+	for _, f := range p.Files {
+		for _, r := range f.Readers {
+			if r.Program.Picks == nil || f.Doc == nil {
+				continue
+			}
+			for _, e := range p.Catalog.Entries {
+				for _, key := range e.Arguments[r.Program.ID] {
+					for _, settings := range SettingsIn(f, r) {
+						n := settings.Find(key)
+						var words []string
+						for _, w := range n.Words() {
+							words = append(words, strings.Fields(w.Text())...)
+						}
+						t := presence.ToldBy(e, words)
+						if t == nil {
+							continue
+						}
+						line, _ := f.Doc.Position(n.KeyStart)
+						p.arguments[argument{e, n}] = t
+						p.told[t] = &File{Path: f.Path, Folder: f.Folder, CommandLine: true, Doc: document.OnLine(f.Path, f.Doc.Src, line, t.Keys)}
+					}
+				}
+			}
+		}
+	}
+}
+
+// argued returns how an editor runs a program with arguments of its own, if it does.
+func (p *Picture) argued(e *catalog.Entry, g *Group) (Seen, bool) {
+	for _, editor := range p.covering[g.Type] {
+		if len(e.Arguments[editor.ID]) == 0 || p.Seen[editor] == nil {
+			continue
+		}
+		s := stackOf(editor, g)
+		for _, key := range e.Arguments[editor.ID] {
+			n, l := s.find(key)
+			if t := p.arguments[argument{e, n}]; n != nil && t != nil {
+				line, _ := l.file.Doc.Position(n.KeyStart)
+				does := sign.Writes
+				if !e.Has(catalog.Formatter) && !e.Has(catalog.ImportSorter) {
+					does = sign.Checks
+				}
+				return Seen{As: sign.Script, Path: l.file.Path, Line: line, Folder: l.file.Folder, When: sign.Save, Does: does, Told: t}, true
+			}
+		}
+	}
+	return Seen{}, false
 }
 
 func text(s Seen) string {

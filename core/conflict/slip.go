@@ -2,6 +2,7 @@ package conflict
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -10,6 +11,7 @@ import (
 	"jollytreaty/core/claim"
 	"jollytreaty/core/document"
 	"jollytreaty/core/nearest"
+	"jollytreaty/core/pattern"
 )
 
 // slips finds what is wrong within single settings files.
@@ -42,7 +44,9 @@ func slips(p *claim.Picture, into *collector) {
 		undone(f, into)
 		for _, r := range f.Readers {
 			if !r.Ignores {
-				(&keyCheck{picture: p, file: f, reader: r, into: into}).run()
+				k := &keyCheck{picture: p, file: f, reader: r, into: into}
+				k.run()
+				k.presets()
 			}
 		}
 	}
@@ -125,6 +129,42 @@ func (k *keyCheck) run() {
 				if strings.HasPrefix(n.Key, "[") && n.Kind == document.Map {
 					k.check(n, "")
 				}
+			}
+		}
+	}
+}
+
+// presets compares the names of bases that come with the program with those it has: one
+// that is near is taken for mistyped.
+func (k *keyCheck) presets() {
+	e, place := k.reader.Program, k.reader.Place
+	if !e.Unknown.Tells(e.Unknown.Presets) || len(e.Bases) == 0 {
+		return
+	}
+	known := slices.Sorted(maps.Keys(e.Bases))
+	look := func(n *document.Node) {
+		for _, w := range n.Words() {
+			text := w.Text()
+			if slices.ContainsFunc(known, func(name string) bool { return name == text || e.FoldBases && strings.EqualFold(name, text) }) || strings.ContainsAny(text, "/:@.") {
+				continue
+			}
+			if near := nearest.Of(text, known); near != "" && len(text) > 3 {
+				named := *w
+				named.Key = n.Key
+				k.report(SlipBadValue, &named, fmt.Sprintf("%q is no preset it knows; the nearest is %q", text, near))
+			}
+		}
+	}
+	root := k.file.Doc.Root.Find(place.Section)
+	for _, i := range place.Extends {
+		if !i.Paths && i.Folder == "" && i.Key != "" && i.Names == "" {
+			look(root.Find(i.Key))
+		}
+	}
+	for _, o := range place.Overrides {
+		if o.Extends != "" && o.Globs == pattern.Type {
+			for _, item := range claim.OptionsOf(root, o) {
+				look(item.Find(o.Extends))
 			}
 		}
 	}
@@ -253,14 +293,14 @@ func (k *keyCheck) unknown(n *document.Node, path string) {
 		return
 	}
 	siblings := k.reader.Program.Known.Below(path)
-	near := nearest.Of(strings.ReplaceAll(n.Key, "-", "_"), siblings)
-	if near == "" {
-		near = nearest.Of(n.Key, siblings)
+	near := ""
+	close := false // one letter from it
+	for _, word := range []string{n.Key, strings.ReplaceAll(n.Key, "-", "_"), strings.ReplaceAll(n.Key, "_", "-")} {
+		if of := nearest.Of(word, siblings); of != "" && near == "" {
+			near, close = of, nearest.Within(1, word, of)
+		}
 	}
-	if near == "" && k.reader.Program.Hyphens {
-		near = nearest.Of(strings.ReplaceAll(n.Key, "_", "-"), siblings)
-	}
-	if !policy.Complete && !policy.Listed && !nearest.Within(1, n.Key, near) {
+	if !policy.Complete && !policy.Listed && !close {
 		return
 	}
 	switch {
@@ -346,8 +386,8 @@ func scalarOf(n *document.Node) any {
 // bad reports whether the node's value is outside the domain.
 func (k *keyCheck) bad(n *document.Node, domain any) bool {
 	text := n.Text()
-	if k.file.Doc.Syntax.Form() == document.Rows && n.Value == false {
-		return false // taken away by a minus sign, as any attribute may be
+	if k.file.Doc.Syntax.Form() == document.Rows && (n.Value == false || n.Resets() || strings.HasPrefix(text, "!")) {
+		return false // taken away, as any attribute may be
 	}
 	isText := n.Folds() || k.file.Doc.Syntax.Loose()
 	whole := func() bool {

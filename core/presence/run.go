@@ -524,7 +524,7 @@ func (r *reading) start(b bringer, command, args []string, version string, in ru
 		in.turn = fmt.Sprintf("%s:%d", r.path, in.line)
 	}
 	r.order++
-	f := Sign{Program: e, Seen: Seen{Turn: in.turn, Order: r.order, As: in.as, When: in.when, Line: in.line, Folder: in.folder, Version: version, Foreign: b.foreign, Only: in.only, by: in.by}}
+	f := Sign{Program: e, Seen: Seen{Turn: in.turn, Order: r.order, As: in.as, When: in.when, Line: in.line, Folder: in.folder, Version: version, Foreign: b.foreign, Only: in.only, by: in.by, Started: in.folder}}
 	does := func(list []string) bool {
 		return slices.ContainsFunc(command, func(w string) bool { return slices.Contains(list, w) })
 	}

@@ -11,6 +11,7 @@ import (
 	"slices"
 	"strings"
 
+	"jollytreaty/core/catalog"
 	"jollytreaty/core/sign"
 )
 
@@ -24,6 +25,7 @@ type Seen struct {
 	Version string      // as it is written; "" where none is
 	Foreign bool        // the version is that of something that wraps the program
 	When    sign.Moment // sign.Never for a sign that runs nothing
+	Started string      // the folder in which it is started, of one that runs something
 	Does    sign.Deed
 	Files   string // what a command line names, separated by blanks
 	Only    *Only  // the files in its folder that it is about; nil for all
@@ -42,6 +44,30 @@ type Seen struct {
 type Told struct {
 	Text string // keys and values in name order; the same for the same settings
 	Keys map[string]string
+}
+
+// ToldBy returns what arguments of a program set, nil for nothing.
+func ToldBy(e *catalog.Entry, args []string) *Told {
+	keys := map[string]string{}
+	for i := 0; i < len(args); i++ {
+		option, value, joined := strings.Cut(args[i], "=")
+		name, on := optionOf(e, option)
+		if name == "" {
+			continue
+		}
+		key, fixed, isFixed := strings.Cut(e.Options[name], "=")
+		switch {
+		case isFixed && !joined:
+			value = fixed
+		case on != "":
+			value = on
+		case !joined && i+1 < len(args):
+			i++
+			value = args[i]
+		}
+		set(keys, key, value)
+	}
+	return told(keys)
 }
 
 // told gathers settings; it is nil where there are none.

@@ -213,7 +213,7 @@ func propose(in Input, round int) (*Plan, error) {
 }
 
 // maxSubjects bounds how many subjects are tried one after the other.
-const maxSubjects = 30
+const maxSubjects = 60
 
 // oneByOne makes a plan of those subjects that can be settled beside each other, where
 // they cannot all be and which of them stand in the way is not known.
