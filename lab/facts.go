@@ -154,6 +154,9 @@ func (s *score) tree(c *catalog.Catalog, e *catalog.Entry, in *installed, t *gro
 	slices.Sort(files)
 	text, well := in.over(folder, files)
 	if t.mistyped != "" {
+		if !reads(result, e) {
+			return nil // nothing reads the file it stands in
+		}
 		s.slips++
 		if slices.ContainsFunc(result.Findings, func(f *conflict.Finding) bool {
 			return f.Code == conflict.SlipUnknownKey || f.Code == conflict.SlipBadValue
@@ -191,9 +194,21 @@ func (s *score) tree(c *catalog.Catalog, e *catalog.Entry, in *installed, t *gro
 	return nil
 }
 
+// reads reports whether a settings file of the program speaks about any file.
+func reads(result *audit.Result, e *catalog.Entry) bool {
+	return slices.ContainsFunc(result.Picture.Files, func(f *claim.File) bool {
+		return slices.ContainsFunc(f.Readers, func(r claim.Reader) bool { return r.Program == e }) &&
+			slices.ContainsFunc(result.Picture.Groups, func(g *claim.Group) bool { return g.Reads(f) })
+	})
+}
+
+// aside is where a tree lies, which says nothing.
+var aside = regexp.MustCompile(`\S*/lab\d+/`)
+
 func firstLine(text string) string {
 	line, _, _ := strings.Cut(strings.TrimSpace(text), "\n")
-	return line[:min(len(line), 200)]
+	line, _, _ = strings.Cut(aside.ReplaceAllString(line, ""), "━")
+	return strings.TrimSpace(line[:min(len(line), 200)])
 }
 
 // offered is what a probe file has.
@@ -301,6 +316,9 @@ func (s *score) complaints(e *catalog.Entry, in *installed, result *audit.Result
 		if !ok || len(names) == 0 {
 			continue
 		}
+		if c := x.Group.Claim(e, o.rule.ID); c != nil && c.Machine {
+			continue // which it is, the machine says
+		}
 		rejects := func(r string, v rule.Value) bool {
 			return slices.ContainsFunc(x.Group.Claims, func(c *claim.Claim) bool {
 				return c.Program == e && c.Rule.ID == r && c.Role == rule.Accepts && !c.Set.Has(v)
@@ -311,7 +329,10 @@ func (s *score) complaints(e *catalog.Entry, in *installed, result *audit.Result
 			want = want || !x.Group.UsesTabs(e) && rejects(rule.IndentSize, rule.Number(2))
 		}
 		if o.rule.ID == rule.IndentSize {
-			want = want && !x.Group.UsesTabs(e) || rejects(rule.IndentStyle, rule.Word("space"))
+			if x.Group.UsesTabs(e) {
+				continue // a size in spaces has no say
+			}
+			want = want || rejects(rule.IndentStyle, rule.Word("space"))
 		}
 		got := slices.ContainsFunc(names, func(n string) bool { return by[filepath.Base(p)][n] })
 		s.compared++

@@ -1,6 +1,9 @@
 package catalog_test
 
 import (
+	"os"
+	"path/filepath"
+	"strings"
 	"testing"
 	"testing/fstest"
 
@@ -82,4 +85,21 @@ func TestEntriesHangTogether(t *testing.T) {
 			assert.True(t, ecosystems[name], "%s is brought by %s, of which nothing is read", e.ID, name)
 		}
 	}
+}
+
+// The page about entries shows one that loads.
+func TestThePagesExample(t *testing.T) {
+	page, err := os.ReadFile(filepath.Join("..", "..", "docs", "catalog.md"))
+	require.NoError(t, err)
+	_, rest, found := strings.Cut(string(page), "## A small entry\n")
+	require.True(t, found)
+	example, _, _ := strings.Cut(rest, "\nFurther keys")
+	var b strings.Builder
+	for line := range strings.Lines(example) {
+		b.WriteString(strings.TrimPrefix(line, "    "))
+	}
+	e, err := catalog.Decode("tidyberth", []byte(b.String()))
+	require.NoError(t, err)
+	require.NoError(t, e.Known.Check())
+	assert.Len(t, e.Rules, 2)
 }

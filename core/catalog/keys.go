@@ -165,26 +165,20 @@ func (e *Entry) Takes(path string) (domain any, known bool) {
 	return nil, false
 }
 
-// lookUp returns what the key at a path takes; "*" is known for any key, and "**" for
-// any path.
+// lookUp returns what the key at a path takes; "*" is known for any one name in the
+// path, and "**" for any path.
 func lookUp(keys map[string]any, path string) (any, bool) {
 	if d, ok := keys[path]; ok {
 		return d, true
 	}
 	parts := strings.Split(path, "/")
-	if len(parts) == 2 {
-		if d, ok := keys["*/"+parts[1]]; ok {
+	for i := len(parts) - 1; i >= 0; i-- {
+		star := slices.Clone(parts)
+		star[i] = "*"
+		if d, ok := keys[strings.Join(star, "/")]; ok {
 			return d, true
 		}
-	}
-	for i := len(parts); i > 0; i-- {
-		star := append(append([]string{}, parts[:i-1]...), "*")
-		if i == len(parts) {
-			if d, ok := keys[strings.Join(star, "/")]; ok {
-				return d, true
-			}
-		}
-		if d, ok := keys[strings.Join(star, "/")+"/**"]; ok && i < len(parts) {
+		if d, ok := keys[strings.Join(star[:i+1], "/")+"/**"]; ok && i < len(parts)-1 {
 			return d, true
 		}
 	}

@@ -24,7 +24,7 @@ func (p *Picture) Outdone() []Outdone {
 	}
 	for _, f := range p.Files {
 		for _, r := range f.Readers {
-			if r.Ignores || r.Place.Shared || f.BaseOf != nil || f.Named || len(beside[f.Folder]) == 1 {
+			if r.Ignores || r.Place.Shared || f.BaseOf != nil || f.Named || len(beside[f.Folder]) == 1 || !f.found(r.Program, r.Place) {
 				continue
 			}
 			if by := rival(f, r, beside[f.Folder]); by != nil && !p.extended(f) {

@@ -125,6 +125,9 @@ func (p *Picture) take(fsys fs.FS, found presence.Found) {
 	for _, f := range found.Signs {
 		if f.Seen.As.Brings() {
 			p.starts[f.Seen.Folder] = true
+			if f.Seen.Started != "" {
+				p.starts[f.Seen.Started] = true
+			}
 		}
 		p.Seen[f.Program] = append(p.Seen[f.Program], f.Seen)
 		if f.Seen.Told != nil && p.told[f.Seen.Told] == nil {

@@ -296,7 +296,7 @@ func (k *keyCheck) unknown(n *document.Node, path string) {
 	near := ""
 	close := false // one letter from it
 	for _, word := range []string{n.Key, strings.ReplaceAll(n.Key, "-", "_"), strings.ReplaceAll(n.Key, "_", "-")} {
-		if of := nearest.Of(word, siblings); of != "" && near == "" {
+		if of := nearest.Of(word, siblings); of != "" && !close {
 			near, close = of, nearest.Within(1, word, of)
 		}
 	}

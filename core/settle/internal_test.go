@@ -135,7 +135,7 @@ func TestWordsOfEveryProgram(t *testing.T) {
 				for _, v := range values(r) {
 					raw, ok := rawFor(&claim.Claim{Program: e, Rule: r, Role: q.Role, Question: q, Way: w}, w, v, place)
 					path := keyPath(place, w.Key)
-					if !ok || q.Role == rule.Shows || !addable(path) || q.On != nil && q.On.Unset == "off" || place.Search == "given" {
+					if !ok || len(w.Fills) > 0 || q.Role == rule.Shows || !addable(path) || q.On != nil && q.On.Unset == "off" || place.Search == "given" {
 						continue // what needs another key beside it has a case in its fixture
 					}
 					if doc, err := document.Parse(place.SyntaxOf(place.Files[0]), "file", nil); err != nil || !doc.Adds() {

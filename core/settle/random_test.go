@@ -107,6 +107,7 @@ func randomRepository(r *rand.Rand) fstest.MapFS {
 		}
 		if sometimes(3) {
 			files[dir+".yamllint"] = text(one("extends: default\n", "rules:\n  line-length:\n    max: 90\n  new-lines:\n    type: dos\n", "rules:\n  indentation:\n    spaces: 4\n", "extends: default\nrules:\n  line-length: disable\n"))
+			files[dir+"Makefile"] = text("lint:\n\tyamllint .\n")
 		}
 		if sometimes(3) {
 			files[dir+".markdownlint.yaml"] = text(one("MD013: false\n", "MD013:\n  line_length: 90\n", "default: false\n", "line-length: true\n"))
