@@ -198,13 +198,16 @@ func (w *watcher) audit(first bool) error {
 		if f.Waived != nil {
 			continue
 		}
-		found[f.ID] = f
-		if w.open[f.ID] == nil && !first {
+		if found[f.Cause] != nil {
+			continue // about one more file type
+		}
+		found[f.Cause] = f
+		if w.open[f.Cause] == nil && !first {
 			changes = append(changes, told(now, "new", f))
 		}
 	}
-	for id, f := range w.open {
-		if found[id] == nil {
+	for cause, f := range w.open {
+		if found[cause] == nil {
 			changes = append(changes, told(now, "gone", f))
 		}
 	}

@@ -88,7 +88,8 @@ func Settlement(p *Page, plan *settle.Plan, written bool, asked string) {
 	settleMends(p, plan)
 	settleEdits(p, plan, written)
 	settleOpen(p, plan)
-	fmt.Fprintf(p.W, "%s settled, %s left open\n", count(len(plan.Settles), "finding", "findings"), fmt.Sprint(len(plan.LeftOpen)))
+	settled, left := causes(plan)
+	fmt.Fprintf(p.W, "%s settled, %d left open\n", count(settled, "finding", "findings"), left)
 	switch {
 	case len(plan.Edits) == 0 && needsPerson(plan):
 		fmt.Fprintln(p.W, "Nothing to write: what is left open needs you.")
@@ -100,6 +101,17 @@ func Settlement(p *Page, plan *settle.Plan, written bool, asked string) {
 		fmt.Fprintf(p.W, "%s  the edits as one diff\n", pad(p.bold("treaty settle --patch"+asked), 23))
 		fmt.Fprintf(p.W, "%s  writes them\n", pad(p.bold("treaty settle --write"+asked), 23))
 	}
+}
+
+// causes counts what the plan settles and what it leaves open as every view counts: a
+// cause that is gone from some of its file types only is left open.
+func causes(plan *settle.Plan) (settled, left int) {
+	var open []*conflict.Finding
+	for _, o := range plan.LeftOpen {
+		open = append(open, o.Finding)
+	}
+	left = conflict.Count(open).All()
+	return conflict.Count(slices.Concat(open, plan.Settles)).All() - left, left
 }
 
 // needsPerson reports whether more than gaps and notes is left open.

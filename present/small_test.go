@@ -82,7 +82,7 @@ func TestConflictPages(t *testing.T) {
 			[]string{"warning line endings in CSS, JSON, Markdown, 3 files drift/personal", "to the machine leaves git attributes set .gitattributes:1:3", "LF writes Prettier set .prettierrc:1:2", "stays open: say it in the repository's settings"}},
 		{"folders that differ", "-- rustfmt.toml --\nmax_width = 90\n-- old/rustfmt.toml --\nmax_width = 80\n-- a.rs --\n-- old/b.rs --\n",
 			[]string{"note line length by folder in Rust, 1 file drift/region", "90 columns writes rustfmt set rustfmt.toml:1:1"}},
-		{"levels", "-- .yamllint --\nrules:\n  line-length: {max: 90, level: error}\n-- old/.yamllint --\nrules:\n  line-length: {max: 90, level: warning}\n-- a.yaml --\n-- old/b.yaml --\n",
+		{"levels", "-- .yamllint --\nrules:\n  line-length: {max: 90, level: error}\n-- old/.yamllint --\nrules:\n  line-length: {max: 90, level: warning}\n-- a.yaml --\n-- old/b.yaml --\n-- Makefile --\nlint:\n\tyamllint .\n-- old/Makefile --\nlint:\n\tyamllint .\n",
 			[]string{"note line length, how bad it is, in YAML", "warning accepts yamllint set old/.yamllint:2:26"}},
 		{"nothing", "-- a.png --\n", []string{"0 errors, 0 warnings, 0 notes"}},
 	} {
