@@ -154,7 +154,7 @@ func (s *score) tree(c *catalog.Catalog, e *catalog.Entry, in *installed, t *gro
 	slices.Sort(files)
 	text, well := in.over(folder, files)
 	if t.mistyped != "" {
-		if !reads(result, e) {
+		if !reads(result, e, t.slipIn) {
 			return nil // nothing reads the file it stands in
 		}
 		s.slips++
@@ -163,7 +163,7 @@ func (s *score) tree(c *catalog.Catalog, e *catalog.Entry, in *installed, t *gro
 		}) {
 			s.told++
 		} else {
-			s.example(fmt.Sprintf("tree %d: %s is mistyped, and nothing is told", number, t.mistyped))
+			s.example(fmt.Sprintf("tree %d: %s is mistyped, and nothing is told: %s", number, t.mistyped, shown(t)))
 		}
 		return nil
 	}
@@ -194,10 +194,10 @@ func (s *score) tree(c *catalog.Catalog, e *catalog.Entry, in *installed, t *gro
 	return nil
 }
 
-// reads reports whether a settings file of the program speaks about any file.
-func reads(result *audit.Result, e *catalog.Entry) bool {
+// reads reports whether the program reads a settings file at all.
+func reads(result *audit.Result, e *catalog.Entry, name string) bool {
 	return slices.ContainsFunc(result.Picture.Files, func(f *claim.File) bool {
-		return slices.ContainsFunc(f.Readers, func(r claim.Reader) bool { return r.Program == e }) &&
+		return f.Path == name && slices.ContainsFunc(f.Readers, func(r claim.Reader) bool { return r.Program == e }) &&
 			slices.ContainsFunc(result.Picture.Groups, func(g *claim.Group) bool { return g.Reads(f) })
 	})
 }

@@ -22,6 +22,7 @@ type grown struct {
 	files    map[string]string
 	folder   string // in which the probes lie
 	mistyped string // a key that was spelled wrongly; "" for none
+	slipIn   string // the settings file it stands in
 }
 
 // grow makes up a tree with settings of a program.
@@ -128,7 +129,7 @@ func (t *grown) settings(r *rand.Rand, e *catalog.Entry, in *installed, folder s
 				at := 1 + r.IntN(len(last)-3)
 				swapped := last[:at] + string(last[at+1]) + string(last[at]) + last[at+2:]
 				if swapped != last {
-					t.mistyped = swapped
+					t.mistyped, t.slipIn = swapped, path.Join(folder, h.name)
 					keys[len(keys)-1] = swapped
 				}
 			}

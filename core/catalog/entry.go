@@ -297,6 +297,10 @@ type Place struct {
 	// Since is the version of the program from which on it looks for the files.
 	Since string `toml:"since"`
 
+	// FoldKeys says that the program compares the names of keys right in the section without
+	// regard to case.
+	FoldKeys bool `toml:"fold_keys"`
+
 	// Nested is a key that, when false in a file, makes it count although it lies below the
 	// only folder that does.
 	Nested string `toml:"nested"`

@@ -359,8 +359,27 @@ func (f *File) read(fsys fs.FS) error {
 	if syntax.Form() == document.Rows && f.Readers[0].Place.OnlyKeys != nil && !f.Readers[0].showsIn(f) {
 		return errNoSection // attributes that are about anything but style
 	}
+	for _, r := range f.Readers {
+		if r.Place.FoldKeys {
+			foldKeys(f.Doc.Root.Find(r.Place.Section), r.Program.Known.Below(""))
+		}
+	}
 	f.findSections()
 	return nil
+}
+
+// foldKeys gives the keys of a section the names under which they are known.
+func foldKeys(section *document.Node, known []string) {
+	if section == nil {
+		return
+	}
+	for _, n := range section.Items {
+		if i := slices.IndexFunc(known, func(k string) bool { return strings.EqualFold(k, n.Key) }); i >= 0 {
+			n.Key = known[i]
+		} else {
+			n.Key = strings.ToLower(n.Key)
+		}
+	}
 }
 
 // sectionNames returns the last words of the sections the readers look for, or
