@@ -58,6 +58,8 @@ func probeOf(typeID string) (probe, bool) {
 		return probe{"probe.go", "package a\n\nfunc two(aa bool) int {\n    if aa {\n        return 1\n    }\n    return 2\n}\n", nil}, true
 	case "sql":
 		return probe{"probe.sql", "select a, b from c where d = 1;\n", nil}, true
+	case "ocaml":
+		return probe{"probe.ml", "let two aa =\n    if aa then\n        print_string \"x\";\n    1\n" + lines("let x = call %s %s\n", 14), regexp.MustCompile(`^let x = call a+ b+$`)}, true
 	case "perl":
 		return probe{"probe.pl", "use strict;\nsub two {\n    my $aa = shift;\n    if ($aa) {\n        return 1;\n    }\n    return 2;\n}\n", nil}, true
 	case "toml":
@@ -118,6 +120,8 @@ func offers(typeID string, r *rule.Rule) map[rule.Value]string {
 		return numbers(func(n int) string { return long(n, "/* ", " */") + "\n" }, widths...)
 	case "python max_line_length", "ruby max_line_length":
 		return numbers(func(n int) string { return long(n, "", " = 1") + "\n" }, widths...)
+	case "sql max_line_length":
+		return numbers(func(n int) string { return long(n, "SELECT ", " FROM b") + "\n" }, widths...)
 	case "yaml max_line_length":
 		return numbers(func(n int) string { return "---\n" + long(n, "a: b ", "") + "\n" }, widths...)
 	case "yaml indent_size":
