@@ -3,6 +3,7 @@ package present
 import (
 	"fmt"
 	"path/filepath"
+	"slices"
 	"strings"
 
 	"jollytreaty/core/audit"
@@ -167,8 +168,8 @@ func decisions(p *Page, list []*topic) {
 func sidePlaces(sides []conflict.Side) string {
 	var out []string
 	for _, s := range sides {
-		if s.Path != "" {
-			out = append(out, place(s))
+		if at := place(s); s.Path != "" && !slices.Contains(out, at) {
+			out = append(out, at)
 		}
 	}
 	return strings.Join(out, ", ")

@@ -17,6 +17,10 @@ type Friction struct {
 	Fails map[string][]string `toml:"fails"`
 	At    map[string]string   `toml:"at"`
 
+	// Since are the versions from which on a writer's output fails a check, by the id of the
+	// writer and the name of the check.
+	Since map[string]map[string]string `toml:"since"`
+
 	// Given are conditions on the writer, all of which have to hold; Unless others on
 	// the linter or sorter, of which all of one list end it.
 	Given  []Condition   `toml:"given"`

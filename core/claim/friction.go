@@ -65,6 +65,9 @@ func (g *Group) friction(row *catalog.Friction, writer, other *catalog.Entry) *F
 		return nil
 	}
 	for name, words := range row.Fails {
+		if since := row.Since[writer.ID][name]; since != "" && older(map[string]bool{since: true}, g.signs[writer]) != "" {
+			continue
+		}
 		for _, variant := range variants(other, name) {
 			if where, fails := theirs.fails(other.Checks, variant, row.At[name], words); fails {
 				out.Checks = append(out.Checks, Check{variant, where})

@@ -65,10 +65,24 @@ func (r *reading) declaration(m *catalog.Manifest, d *document.Document, n *docu
 		line, _ := d.Position(n.KeyStart)
 		for text := range strings.Lines(n.Text()) {
 			if match := requirement.FindStringSubmatch(strings.TrimSpace(text)); match != nil {
-				r.declares(m, match[1], strings.TrimSpace(match[2]), line, folder)
+				r.declares(m, match[1], referred(d.Root, strings.TrimSpace(match[2])), line, folder)
 			}
 		}
 	}
+}
+
+// elsewhere is a reference to a key of another section, as tox has them.
+var elsewhere = regexp.MustCompile(`\{\[([^\]{}]+)\]([^{}]+)\}`)
+
+// referred puts in what the keys say that a text refers to.
+func referred(root *document.Node, text string) string {
+	return elsewhere.ReplaceAllStringFunc(text, func(reference string) string {
+		parts := elsewhere.FindStringSubmatch(reference)
+		if n := root.Get(parts[1]).Get(parts[2]); n != nil {
+			return strings.TrimLeft(n.Text(), "= ") // of "name==1.2" the name is the key
+		}
+		return reference
+	})
 }
 
 func textOf(n *document.Node, keys ...string) string {
@@ -148,7 +162,7 @@ func (r *reading) declares(m *catalog.Manifest, name, version string, line int, 
 	if m.Least && version != "" && version[0] >= '0' && version[0] <= '9' {
 		version = "^" + version
 	}
-	if strings.HasPrefix(version, "$") || strings.HasPrefix(version, "{") || strings.ContainsAny(version, "()$") {
+	if strings.ContainsAny(version, "(){}$") {
 		version = "" // said elsewhere
 	}
 	for _, b := range r.named(m.Ecosystem, name) {

@@ -66,6 +66,8 @@ func TestDeclared(t *testing.T) {
 		{"black", "-- Pipfile --\n[dev-packages]\nblack = \"*\"\n", "dependency Pipfile:2 *"},
 		{"black", "-- setup.cfg --\n[options.extras_require]\ndev =\n  pytest\n  black >= 23\n", "dependency setup.cfg:2 >= 23"},
 		{"black", "-- tox.ini --\n[testenv:lint]\ndeps =\n  black==23.1\n", "dependency tox.ini:2 ==23.1"},
+		{"black", "-- tox.ini --\n[pins]\nblack==22.3\n[testenv:lint]\ndeps =\n  black=={[pins]black}\n", "dependency tox.ini:4 ==22.3"},
+		{"black", "-- tox.ini --\n[testenv:lint]\ndeps =\n  black=={[pins]black}\n", "dependency tox.ini:2"},
 		{"black", "-- environment.yml --\ndependencies:\n  - conda-forge::black=23.1\n", "dependency environment.yml:2 =23.1"},
 		{"rubocop", "-- Gemfile --\ngem 'rubocop', '~> 1.60', require: false\n", "dependency Gemfile:1 ~> 1.60"},
 		{"rubocop", "-- Gemfile.lock --\nGEM\n  specs:\n    rubocop (1.60.2)\n      json (~> 2.3)\n", "lock Gemfile.lock:3 1.60.2"},
