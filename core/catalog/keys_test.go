@@ -50,6 +50,46 @@ func TestKnownKeysMistyped(t *testing.T) {
 	}
 }
 
+// A star stands for any one name in a path, two for any path; what is written out in full
+// comes before them. What "**" stands for lies below a "*".
+func TestKeysThatAreLookedUp(t *testing.T) {
+	e := &Entry{
+		Known:    Known{Text: "rules/width whole\nrules/*/level text\n*/enabled bool\nopen/*/**\nlast/* list\n"},
+		Hyphens:  true,
+		Variants: []Variants{{Prefix: "rules/", Names: []string{"", "deck~1"}}},
+	}
+	require.NoError(t, e.Known.Check())
+	for path, want := range map[string]any{
+		"rules/width": "whole", "rules/width/level": "text", "rules/other/level": "text", "rail/enabled": "bool",
+		"open/a/b/c": "any", "last/a": "list", "rules/deck~1width": "whole",
+	} {
+		got, known := e.Takes(path)
+		assert.True(t, known, path)
+		assert.Equal(t, want, got, path)
+	}
+	for _, path := range []string{"rules/height", "rules/width/size", "enabled", "last/a/b", "open", "rules/pier~1width"} {
+		_, known := e.Takes(path)
+		assert.False(t, known, path)
+	}
+	plain := &Entry{Known: Known{Text: "max-width whole\n"}}
+	_, known := plain.Takes("max_width")
+	assert.False(t, known)
+	plain.Hyphens = true
+	got, known := plain.Takes("max_width")
+	assert.True(t, known)
+	assert.Equal(t, "whole", got)
+}
+
+// The names below a path are those that a mistyped one may have been meant to be.
+func TestNamesBelow(t *testing.T) {
+	k := Known{Text: "deck/{rail,mast}/width whole\nhull\n*/oar\n"}
+	assert.Equal(t, []string{"deck", "hull"}, k.Below(""))
+	assert.Equal(t, []string{"mast", "rail"}, k.Below("deck"))
+	assert.Equal(t, []string{"width"}, k.Below("deck/rail"))
+	assert.Equal(t, []string{"oar"}, k.Below("anything"), "in whatever section")
+	assert.Empty(t, k.Below("no/such"))
+}
+
 func FuzzKnownKeys(f *testing.F) {
 	f.Add("a/{b,c} bool\n# d\n\"e f\" x|y\nlist{a, b}")
 	f.Fuzz(func(t *testing.T, text string) {

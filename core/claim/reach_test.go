@@ -362,3 +362,30 @@ func TestAttributesAboutAnythingElse(t *testing.T) {
 	assert.Negative(t, i)
 	assert.Equal(t, document.Attributes, p.Files[0].Doc.Syntax)
 }
+
+// Keys whose case does not matter, one that makes a settings file count where it would not,
+// and answers that other keys decide about.
+func TestPlacesWithConditions(t *testing.T) {
+	const settings = `
+[[settings]]
+files = ["quay.ini"]
+syntax = "ini"
+section = "quay"
+search = "nearest"
+fold_keys = true
+`
+	for _, c := range []struct{ name, more, archive, want string }{
+		{"another case", settings, "-- quay.ini --\n[quay]\nWIDTH = 90\n", "90 set quay.ini:2"},
+		{"another case in another section", settings, "-- quay.ini --\n[quay]\n[pier]\nWIDTH = 90\n", "80 default :0"},
+		{"case counts", strings.Replace(settings, "fold_keys = true\n", "", 1), "-- quay.ini --\n[quay]\nWIDTH = 90\n", "80 default :0"},
+		{"started elsewhere", strings.Replace(settings, "nearest", "root", 1), "-- sub/quay.ini --\n[quay]\nwidth = 90\n-- ci.sh --\nquay .\n", "80 default :0"},
+		{"started there", strings.Replace(settings, "nearest", "root", 1), "-- sub/quay.ini --\n[quay]\nwidth = 90\n-- ci.sh --\ncd sub && quay .\n", "90 set sub/quay.ini:2"},
+		{"only there, though the files are above", strings.Replace(settings, "nearest", "root", 1), "-- quay.ini --\n[quay]\nwidth = 70\n-- sub/quay.ini --\n[quay]\nwidth = 90\n-- ci.sh --\nquay .\n", "70 set quay.ini:2"},
+		{"read since a version, which is had", settings + "since = \"2.0\"\n", "-- quay.ini --\n[quay]\nwidth = 90\n", "90 set quay.ini:2"},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			p := read(t, quay(t, c.more), c.archive+"-- sub/a.js --\n")
+			assert.Equal(t, c.want, says(t, p, "sub/a.js", "quay", "max_line_length"))
+		})
+	}
+}
