@@ -13,6 +13,7 @@ import (
 
 	"jollytreaty/core/audit"
 	"jollytreaty/core/catalog"
+	"jollytreaty/core/conflict"
 	"jollytreaty/core/settle"
 	"jollytreaty/internal/texttree"
 )
@@ -151,4 +152,26 @@ func TestHeadings(t *testing.T) {
 			assert.NotContains(t, topic.heading(200), string(topic.Code), file)
 		}
 	}
+}
+
+// A place that several sides share is named once.
+func TestPlacesAreNamedOnce(t *testing.T) {
+	r, _ := audited(t, "-- pyproject.toml --\n[tool.black]\nline-length = 79\n-- .flake8 --\n[flake8]\nignore = W503\n-- Makefile --\nlint:\n\tblack .\n\tflake8 .\n-- a.py --\na = 1\n")
+	text := page(func(p *Page) { Audit(p, "skerry", r) })
+	assert.Contains(t, text, "Flake8 complains of what Black writes: E203, E701, E704")
+	assert.Contains(t, text, "pyproject.toml:1, .flake8:1")
+	assert.NotContains(t, text, ".flake8:1, .flake8:1")
+}
+
+// A cause that is gone from one of its file types only is left open, and counted once.
+func TestSettledCausesAreCounted(t *testing.T) {
+	of := func(cause string) *conflict.Finding {
+		return &conflict.Finding{Cause: cause, Severity: conflict.Error}
+	}
+	settled, left := causes(&settle.Plan{
+		Settles:  []*conflict.Finding{of("a"), of("a"), of("b"), of("c")},
+		LeftOpen: []settle.Open{{Finding: of("b")}, {Finding: of("b")}, {Finding: of("d")}},
+	})
+	assert.Equal(t, 2, settled)
+	assert.Equal(t, 2, left)
 }
