@@ -387,5 +387,3 @@ type single struct {
 }
 
 func (s *single) Open(name string) (fs.File, error) { return memoryFile(s, name) }
-
-func ruleOf(q *catalog.Question) *rule.Rule { return rule.ByID(q.Rule) }

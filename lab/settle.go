@@ -18,6 +18,7 @@ import (
 	"jollytreaty/core/catalog"
 	"jollytreaty/core/conflict"
 	"jollytreaty/core/filetype"
+	"jollytreaty/core/rule"
 )
 
 // settlements settles repositories as a person would, and runs their programs over the
@@ -262,7 +263,7 @@ func layout(c *catalog.Catalog, id string) map[string]bool {
 	out := map[string]bool{}
 	e := c.ByID(id)
 	for _, q := range e.Rules {
-		for _, name := range checkNames(e, ruleOf(q)) {
+		for _, name := range checkNames(e, rule.ByID(q.Rule)) {
 			out[name] = true
 		}
 	}

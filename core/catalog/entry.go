@@ -189,9 +189,10 @@ type Unknown struct {
 	Presets string `toml:"presets"`
 
 	// Complete says that few known keys are missing, so that those are told that are two
-	// letters from one; else only those are that are one from it. Listed says that the known keys are all there are, so that any other one is told;
-	// else only those are that are near a known one. Plugins are keys that bring in
-	// programs of others, which may know more.
+	// letters from one; else only those are that are one from it. Listed says that the known
+	// keys are all there are, so that any other one is told; else only those are that are
+	// near a known one. Plugins are keys that bring in programs of others, which may know
+	// more.
 	Complete bool     `toml:"complete"`
 	Listed   bool     `toml:"listed"`
 	Plugins  []string `toml:"plugins"`
